@@ -1,0 +1,71 @@
+import { boxBlur } from '../image/boxBlur';
+import { createPlane, type Plane } from '../image/plane';
+
+/** A place with structure in two directions. */
+export interface Corner {
+  readonly x: number;
+  readonly y: number;
+  readonly strength: number;
+}
+
+/** Smaller eigenvalue of the structure tensor (Shi, Tomasi, "Good features to track", 1994) of log-like contrast. */
+function cornerStrength(plane: Plane): Plane {
+  const { width: w, height: h, data } = plane;
+  const xx = createPlane(w, h);
+  const xy = createPlane(w, h);
+  const yy = createPlane(w, h);
+  for (let y = 1; y < h - 1; y++) {
+    for (let x = 1; x < w - 1; x++) {
+      const i = y * w + x;
+      // Contrast relative to the local level, so that dark parts get points too.
+      const level = 1 / (data[i] + 12);
+      const gx = (data[i + 1] - data[i - 1]) * level;
+      const gy = (data[i + w] - data[i - w]) * level;
+      xx.data[i] = gx * gx;
+      xy.data[i] = gx * gy;
+      yy.data[i] = gy * gy;
+    }
+  }
+  const a = boxBlur(xx, 3);
+  const b = boxBlur(xy, 3);
+  const c = boxBlur(yy, 3);
+  const out = createPlane(w, h);
+  for (let i = 0; i < out.data.length; i++) {
+    const half = (a.data[i] + c.data[i]) / 2;
+    const spread = Math.hypot((a.data[i] - c.data[i]) / 2, b.data[i]);
+    out.data[i] = data[i] > 248 ? 0 : half - spread;
+  }
+  return out;
+}
+
+/**
+ * The strongest corners of every cell of a grid, so that points cover the whole picture.
+ * @param plane grey 0..255; @param cell side of a cell in pixels; @param perCell how many at most in each.
+ */
+export function findCorners(plane: Plane, cell: number, perCell: number): Corner[] {
+  const strength = cornerStrength(plane);
+  const { width: w, height: h } = plane;
+  const margin = 8;
+  const corners: Corner[] = [];
+  for (let top = margin; top < h - margin; top += cell) {
+    for (let left = margin; left < w - margin; left += cell) {
+      const found: Corner[] = [];
+      for (let y = top; y < Math.min(top + cell, h - margin); y++) {
+        for (let x = left; x < Math.min(left + cell, w - margin); x++) {
+          const s = strength.data[y * w + x];
+          if (s < 2e-5 || (found.length === perCell && s <= found[perCell - 1].strength)) continue;
+          const near = found.findIndex((p) => Math.abs(p.x - x) + Math.abs(p.y - y) < 9);
+          if (near >= 0) {
+            if (found[near].strength >= s) continue;
+            found.splice(near, 1);
+          }
+          found.push({ x, y, strength: s });
+          found.sort((p, q) => q.strength - p.strength);
+          if (found.length > perCell) found.pop();
+        }
+      }
+      corners.push(...found);
+    }
+  }
+  return corners;
+}

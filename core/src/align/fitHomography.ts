@@ -1,0 +1,210 @@
+import { IDENTITY, mapPoint, normalise, type Homography } from '../geometry/homography';
+
+/** A place in the reference and where it is in the frame, in one scale of pixels; weight 0..1. */
+export interface Match {
+  readonly x: number;
+  readonly y: number;
+  readonly u: number;
+  readonly v: number;
+  readonly weight: number;
+}
+
+export interface HomographyFit {
+  readonly homography: Homography;
+  /** Matches within three times the noise. */
+  readonly inliers: number;
+  /** Robust standard deviation of the matches about the fit, pixels a coordinate. */
+  readonly noise: number;
+  /** Expected error of the map, root mean square over the four corners, pixels: noise carried through the covariance. */
+  readonly cornerError: number;
+}
+
+/** Deterministic generator of numbers in 0..1 (Park, Miller 1988). */
+function seeded(seed: number): () => number {
+  let state = seed;
+  return () => (state = (state * 48271) % 2147483647) / 2147483647;
+}
+
+/** Solves the symmetric positive system a x = b in place by Cholesky; n x n row-major. Returns false if not positive. */
+export function solveCholesky(a: Float64Array, b: Float64Array, n: number): boolean {
+  for (let j = 0; j < n; j++) {
+    for (let i = j; i < n; i++) {
+      let sum = a[i * n + j];
+      for (let k = 0; k < j; k++) sum -= a[i * n + k] * a[j * n + k];
+      if (i === j) {
+        if (!(sum > 1e-14)) return false;
+        a[j * n + j] = Math.sqrt(sum);
+      } else a[i * n + j] = sum / a[j * n + j];
+    }
+  }
+  for (let i = 0; i < n; i++) {
+    for (let k = 0; k < i; k++) b[i] -= a[i * n + k] * b[k];
+    b[i] /= a[i * n + i];
+  }
+  for (let i = n - 1; i >= 0; i--) {
+    for (let k = i + 1; k < n; k++) b[i] -= a[k * n + i] * b[k];
+    b[i] /= a[i * n + i];
+  }
+  return true;
+}
+
+/** The similarity through two matches, as a homography. */
+function similarityThrough(p: Match, q: Match): Homography | null {
+  const dx = q.x - p.x;
+  const dy = q.y - p.y;
+  const n = dx * dx + dy * dy;
+  if (n < 400) return null;
+  const a = (dx * (q.u - p.u) + dy * (q.v - p.v)) / n;
+  const b = (dx * (q.v - p.v) - dy * (q.u - p.u)) / n;
+  if (Math.abs(Math.hypot(a, b) - 1) > 0.08) return null;
+  return [a, -b, p.u - a * p.x + b * p.y, b, a, p.v - b * p.x - a * p.y, 0, 0, 1];
+}
+
+/** Random sample consensus (Fischler, Bolles 1981) on two-point similarities: a start that outliers cannot move. */
+function consensus(matches: readonly Match[], tolerance: number): { start: Homography; support: number } {
+  const random = seeded(20261);
+  let start: Homography = IDENTITY;
+  let support = -1;
+  for (let trial = 0; trial < 300; trial++) {
+    const p = matches[Math.floor(random() * matches.length) % matches.length];
+    const q = matches[Math.floor(random() * matches.length) % matches.length];
+    const h = similarityThrough(p, q);
+    if (!h) continue;
+    let count = 0;
+    for (const m of matches) {
+      const du = h[0] * m.x + h[1] * m.y + h[2] - m.u;
+      const dv = h[3] * m.x + h[4] * m.y + h[5] - m.v;
+      if (du * du + dv * dv < tolerance * tolerance) count += m.weight;
+    }
+    if (count > support) {
+      support = count;
+      start = h;
+    }
+  }
+  return { start, support };
+}
+
+/** Row of the Jacobian of (u, v) by the 8 parameters of h, in coordinates divided by `scale`. */
+function jacobian(h: Homography, x: number, y: number, ju: Float64Array, jv: Float64Array): [number, number] {
+  const w = 1 / (h[6] * x + h[7] * y + 1);
+  const u = (h[0] * x + h[1] * y + h[2]) * w;
+  const v = (h[3] * x + h[4] * y + h[5]) * w;
+  ju[0] = x * w; ju[1] = y * w; ju[2] = w; ju[3] = 0; ju[4] = 0; ju[5] = 0; ju[6] = -u * x * w; ju[7] = -u * y * w;
+  jv[0] = 0; jv[1] = 0; jv[2] = 0; jv[3] = x * w; jv[4] = y * w; jv[5] = w; jv[6] = -v * x * w; jv[7] = -v * y * w;
+  return [u, v];
+}
+
+/** Expected shear and perspective of a camera that was nudged, as movement of the corners in units of the half-width. */
+const PRIOR = 0.006;
+
+/** Adds the expectation that the map is nearly a similarity: it decides only where matches say nothing. */
+function addPrior(a: Float64Array, b: Float64Array, h: Homography, strength: number): void {
+  const add = (pairs: ReadonlyArray<readonly [number, number]>): void => {
+    const value = pairs.reduce((sum, [k, s]) => sum + s * h[k], 0);
+    for (const [k, s] of pairs) {
+      b[k] -= strength * s * value;
+      for (const [l, t] of pairs) a[k * 8 + l] += strength * s * t;
+    }
+  };
+  add([[0, 1], [4, -1]]);
+  add([[1, 1], [3, 1]]);
+  add([[6, 1]]);
+  add([[7, 1]]);
+}
+
+/**
+ * The homography through many matches, some of them wrong: consensus on similarities first, then iteratively
+ * reweighted Gauss-Newton with Tukey's biweight (Huber, "Robust Statistics", 1981) on the transfer error.
+ * @param width, height of the reference in the pixels of the matches; @param tolerance pixels within which a similarity explains a match at first.
+ * @returns null when fewer than 12 matches agree.
+ */
+export function fitHomography(matches: readonly Match[], width: number, height: number, tolerance: number): HomographyFit | null {
+  if (matches.length < 12) return null;
+  const { start, support } = consensus(matches, tolerance);
+  if (support < 6) return null;
+  // Centred and scaled coordinates keep the normal equations well conditioned (Hartley 1997).
+  const cx = (width - 1) / 2;
+  const cy = (height - 1) / 2;
+  const scale = Math.max(width, height) / 2;
+  const toCentre: Homography = [1 / scale, 0, -cx / scale, 0, 1 / scale, -cy / scale, 0, 0, 1];
+  const fromCentre: Homography = [scale, 0, cx, 0, scale, cy, 0, 0, 1];
+  let h = centred(start, toCentre, fromCentre);
+  const ju = new Float64Array(8);
+  const jv = new Float64Array(8);
+  const a = new Float64Array(64);
+  const b = new Float64Array(8);
+  let noise = tolerance / 2.5;
+  let inliers = 0;
+  const normal = (): void => {
+    a.fill(0);
+    b.fill(0);
+    inliers = 0;
+    const limit = Math.max(4.7 * noise, 0.25) / scale;
+    for (const m of matches) {
+      const [u, v] = jacobian(h, (m.x - cx) / scale, (m.y - cy) / scale, ju, jv);
+      const eu = (m.u - cx) / scale - u;
+      const ev = (m.v - cy) / scale - v;
+      const t = (eu * eu + ev * ev) / (limit * limit);
+      if (t >= 1) continue;
+      inliers++;
+      const w = m.weight * (1 - t) * (1 - t);
+      for (let i = 0; i < 8; i++) {
+        b[i] += w * (ju[i] * eu + jv[i] * ev);
+        for (let j = 0; j <= i; j++) a[i * 8 + j] += w * (ju[i] * ju[j] + jv[i] * jv[j]);
+      }
+    }
+    for (let i = 0; i < 8; i++) for (let j = 0; j < i; j++) a[j * 8 + i] = a[i * 8 + j];
+    addPrior(a, b, h, (noise / scale / PRIOR) ** 2);
+  };
+  for (let round = 0; round < 16; round++) {
+    normal();
+    if (inliers < 8 || !solveCholesky(a, b, 8)) return null;
+    const next = h.map((value, i) => (i < 8 ? value + b[i] : 1));
+    h = next as unknown as Homography;
+    const errors: number[] = [];
+    for (const m of matches) {
+      const [u, v] = mapPoint(h, (m.x - cx) / scale, (m.y - cy) / scale);
+      errors.push(Math.hypot((m.u - cx) / scale - u, (m.v - cy) / scale - v) * scale);
+    }
+    noise = Math.max(0.03, Math.min(noise, robustNoise(errors, noise)));
+  }
+  normal();
+  if (inliers < 12) return null;
+  const cornerError = expectedCornerError(h, a, noise, scale, width, height);
+  return { homography: centred(h, fromCentre, toCentre), inliers, noise, cornerError };
+}
+
+/** h in another coordinate frame: back * h * to, where `to` enters the frame of h. */
+function centred(h: Homography, leave: Homography, enter: Homography): Homography {
+  const multiply = (p: Homography, q: Homography): number[] => {
+    const out: number[] = [];
+    for (let r = 0; r < 3; r++) for (let c = 0; c < 3; c++) out.push(p[r * 3] * q[c] + p[r * 3 + 1] * q[3 + c] + p[r * 3 + 2] * q[6 + c]);
+    return out;
+  };
+  return normalise(multiply(multiply(leave, h) as unknown as Homography, enter));
+}
+
+/** Median-based deviation a coordinate among errors that are not hopeless. */
+function robustNoise(errors: readonly number[], before: number): number {
+  const near = errors.filter((e) => e < Math.max(6 * before, 0.5)).sort((p, q) => p - q);
+  if (near.length === 0) return before;
+  // The median of a two-dimensional Gaussian error is 1.177 deviations.
+  return near[near.length >> 1] / 1.177;
+}
+
+function expectedCornerError(h: Homography, a: Float64Array, noise: number, scale: number, width: number, height: number): number {
+  const ju = new Float64Array(8);
+  const jv = new Float64Array(8);
+  let sum = 0;
+  for (const x of [-1, 1]) {
+    for (const y of [-1, 1]) {
+      jacobian(h, (x * width) / 2 / scale, (y * height) / 2 / scale, ju, jv);
+      for (const j of [ju, jv]) {
+        const z = Float64Array.from(j);
+        if (!solveCholesky(Float64Array.from(a), z, 8)) return Infinity;
+        sum += z.reduce((total, value, i) => total + value * j[i], 0);
+      }
+    }
+  }
+  return noise * Math.sqrt(sum / 4);
+}

@@ -1,0 +1,29 @@
+/** What is known of a frame without looking at its picture. */
+export interface FrameFacts {
+  readonly id: string;
+  /** File name as on the card. */
+  readonly name: string;
+  /** Upright size in pixels. */
+  readonly width: number;
+  readonly height: number;
+  /** Milliseconds since 1970 by the camera's clock, or null without EXIF. */
+  readonly takenAt: number | null;
+  readonly seconds: number | null;
+  readonly aperture: number | null;
+  readonly iso: number | null;
+  /** What the EXIF flash bit says; null when it says nothing. */
+  readonly flash: boolean | null;
+  /** EXIF exposure mode 'auto bracket'. */
+  readonly bracketed: boolean;
+  readonly focalLength: number | null;
+  /** Two exposures of one file type: the other file of the same exposure, if this one is not the preferred. */
+  readonly twinOf: string | null;
+}
+
+export type Role = 'ambient' | 'flash' | 'view' | 'lamp' | 'plate' | 'sun' | 'spare';
+
+/** Light gathered by the sensor for a given scene, in stops, up to a constant; null when EXIF does not say. */
+export function exposureStops(facts: FrameFacts): number | null {
+  if (!facts.seconds || !facts.aperture || !facts.iso) return null;
+  return Math.log2((facts.seconds * facts.iso) / (100 * facts.aperture ** 2));
+}

@@ -1,0 +1,43 @@
+/** A byte offset into the memory that kernels work on. */
+export type Pointer = number;
+
+/** Blend modes of the mix kernel, as W3C "Compositing and Blending Level 1" names them, on linear light. */
+export const BLEND_MODE_CODES = { normal: 0, add: 1, lighten: 2, darken: 3, multiply: 4, screen: 5 } as const;
+export type BlendMode = keyof typeof BLEND_MODE_CODES;
+
+/** How an area joins the mask so far. */
+export const JOIN_CODES = { add: 0, subtract: 1, intersect: 2 } as const;
+export type Join = keyof typeof JOIN_CODES;
+
+/** Output pixels between two exactly mapped positions of a row; kernels interpolate the map linearly. */
+export const SEGMENT = 16;
+/** Kernels read and write up to this many bytes past the end of a row or picture: every buffer is padded by it. */
+export const PADDING = 64;
+/** Largest code of the warp: an 8-bit sample times 16. */
+export const CODE_MAX = 4080;
+export const CODE_COUNT = 4096;
+
+/**
+ * The hot loops. Two implementations exist: WebAssembly SIMD (`loadKernels`) and a plain TypeScript twin
+ * (`twinKernels`), which tests compare. All arguments called Pointer are byte offsets into `memory`;
+ * row lengths n are in pixels; plane arguments are distances in bytes between colour planes.
+ */
+export interface Kernels {
+  readonly memory: { readonly buffer: ArrayBufferLike };
+  warpRow8(src: Pointer, w: number, h: number, coords: Pointer, n: number, phases: Pointer, out: Pointer, plane: number, cover: Pointer): void;
+  warpRow16(src: Pointer, w: number, h: number, coords: Pointer, n: number, phases: Pointer, out: Pointer, plane: number, cover: Pointer): void;
+  lineariseRow(codes: Pointer, codePlane: number, n: number, tables: Pointer, matrix: Pointer, out: Pointer, outPlane: number): void;
+  accumulateRow(codes: Pointer, codePlane: number, cover: Pointer, n: number, weights: Pointer, light: Pointer, lightPlane: number, acc: Pointer, accPlane: number): void;
+  normaliseRow(acc: Pointer, accPlane: number, n: number, cover: Pointer): void;
+  subtractRow(light: Pointer, plane: number, other: Pointer, otherPlane: number, n: number, share: number): void;
+  mixRow(below: Pointer, belowPlane: number, src: Pointer, srcPlane: number, mask: Pointer, n: number, mode: number, brightness: number, colour: number): void;
+  foldRow(mask: Pointer, area: Pointer, n: number, how: number): void;
+  finishMaskRow(mask: Pointer, cover: Pointer, n: number, factor: number): number;
+  logLuminanceRow(light: Pointer, plane: number, n: number, out: Pointer): void;
+  planeRow(planeAt: Pointer, width: number, height: number, coords: Pointer, n: number, out: Pointer): void;
+  guidedRow(a: Pointer, b: Pointer, guidance: Pointer, n: number, out: Pointer): void;
+  gainRow(light: Pointer, plane: number, logY: Pointer, a: Pointer, b: Pointer, mask: Pointer, n: number, globalA: number, globalB: number, saturation: number): void;
+  balanceRow(light: Pointer, plane: number, mask: Pointer, n: number, gr: number, gg: number, gb: number): void;
+  encodeRow(light: Pointer, plane: number, n: number, matrix: Pointer, table: Pointer, out: Pointer): void;
+  shrinkRow8(src: Pointer, srcWidth: number, factor: number, weight: number, n: number, acc: Pointer): void;
+}

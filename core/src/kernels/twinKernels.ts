@@ -1,0 +1,207 @@
+import { CODE_MAX, SEGMENT, type Kernels } from './kernels';
+
+const LUMA = [0.2627, 0.678, 0.0593] as const;
+
+const clampIndex = (i: number, size: number): number => (i < 0 ? 0 : i >= size ? size - 1 : i);
+
+/**
+ * The kernels in plain TypeScript, argument for argument: the readable statement of what the WebAssembly
+ * does, and what tests and the bench compare it with.
+ */
+export function twinKernels(buffer: ArrayBufferLike): Kernels {
+  const u8 = new Uint8Array(buffer);
+  const u16 = new Uint16Array(buffer);
+  const i16 = new Int16Array(buffer);
+  const f32 = new Float32Array(buffer);
+  const f64 = new Float64Array(buffer);
+
+  function warp(sample: (column: number, row: number, c: number) => number, scale: number, offset: number, w: number, h: number, coords: number, n: number, phases: number, out: number, plane: number, cover: number): void {
+    for (let i = 0; i < n; i++) {
+      const at = (coords >> 3) + Math.floor(i / SEGMENT) * 2;
+      const t = (i % SEGMENT) / SEGMENT;
+      const x = f64[at] + t * (f64[at + 2] - f64[at]);
+      const y = f64[at + 1] + t * (f64[at + 3] - f64[at + 1]);
+      const inside = x >= -0.5 && y >= -0.5 && x <= w - 0.5 && y <= h - 0.5;
+      f32[(cover >> 2) + i] = inside ? 1 : 0;
+      const qx = Math.floor(x * 128 + 0.5);
+      const qy = Math.floor(y * 128 + 0.5);
+      const wy = (phases >> 1) + (qy & 127) * 8;
+      const wx = (phases >> 1) + (qx & 127) * 8 + 4;
+      for (let c = 0; c < 3; c++) {
+        let sum = 0;
+        if (inside) {
+          for (let k = 0; k < 4; k++) {
+            const column = clampIndex((qx >> 7) - 1 + k, w);
+            let vertical = 0;
+            for (let j = 0; j < 4; j++) vertical += (sample(column, clampIndex((qy >> 7) - 1 + j, h), c) - offset) * i16[wy + j];
+            sum += vertical * i16[wx + k];
+          }
+          sum = Math.floor((sum / (128 * 16384) + offset) * scale + 0.5);
+        }
+        u16[((out + plane * c) >> 1) + i] = Math.min(Math.max(sum, 0), CODE_MAX);
+      }
+    }
+  }
+
+  const blend = (mode: number, b: number, s: number): number => {
+    switch (mode) {
+      case 1: return b + s;
+      case 2: return Math.max(b, s);
+      case 3: return Math.min(b, s);
+      case 4: return b * s;
+      case 5: return Math.max(b, b + s - b * s);
+      default: return s;
+    }
+  };
+  const encode = (value: number, table: number): number => {
+    if (!(value >= 1 / 4096)) return 0;
+    const octave = Math.floor(Math.log2(value));
+    const index = (octave + 12) * 512 + Math.floor((value / 2 ** octave - 1) * 512);
+    return u8[table + Math.min(index, 8191)];
+  };
+
+  return {
+    memory: { buffer },
+    warpRow8(src, w, h, coords, n, phases, out, plane, cover) {
+      warp((column, row, c) => u8[src + (row * w + column) * 3 + c], 16, 128, w, h, coords, n, phases, out, plane, cover);
+    },
+    warpRow16(src, w, h, coords, n, phases, out, plane, cover) {
+      warp((column, row, c) => u16[(src >> 1) + (row * w + column) * 3 + c], CODE_MAX / 65535, 0, w, h, coords, n, phases, out, plane, cover);
+    },
+    lineariseRow(codes, codePlane, n, tables, matrix, out, outPlane) {
+      for (let i = 0; i < n; i++) {
+        const r = f32[(tables >> 2) + u16[(codes >> 1) + i]];
+        const g = f32[(tables >> 2) + 4096 + u16[((codes + codePlane) >> 1) + i]];
+        const b = f32[(tables >> 2) + 8192 + u16[((codes + codePlane * 2) >> 1) + i]];
+        for (let c = 0; c < 3; c++) {
+          const m = (matrix >> 2) + c * 3;
+          f32[((out + outPlane * c) >> 2) + i] = r * f32[m] + g * f32[m + 1] + b * f32[m + 2];
+        }
+      }
+    },
+    accumulateRow(codes, codePlane, cover, n, weights, light, lightPlane, acc, accPlane) {
+      for (let i = 0; i < n; i++) {
+        const largest = Math.max(u16[(codes >> 1) + i], u16[((codes + codePlane) >> 1) + i], u16[((codes + codePlane * 2) >> 1) + i]);
+        const w = f32[(weights >> 2) + largest] * f32[(cover >> 2) + i];
+        for (let c = 0; c < 3; c++) f32[((acc + accPlane * c) >> 2) + i] += w * f32[((light + lightPlane * c) >> 2) + i];
+        f32[((acc + accPlane * 3) >> 2) + i] += w;
+      }
+    },
+    normaliseRow(acc, accPlane, n, cover) {
+      for (let i = 0; i < n; i++) {
+        const w = f32[((acc + accPlane * 3) >> 2) + i];
+        for (let c = 0; c < 3; c++) f32[((acc + accPlane * c) >> 2) + i] /= Math.max(w, 1e-12);
+        f32[(cover >> 2) + i] = w > 1e-12 ? 1 : 0;
+      }
+    },
+    subtractRow(light, plane, other, otherPlane, n, share) {
+      for (let c = 0; c < 3; c++) {
+        for (let i = 0; i < n; i++) {
+          const at = ((light + plane * c) >> 2) + i;
+          f32[at] = Math.max(0, f32[at] - share * f32[((other + otherPlane * c) >> 2) + i]);
+        }
+      }
+    },
+    mixRow(below, belowPlane, src, srcPlane, mask, n, mode, brightness, colour) {
+      for (let i = 0; i < n; i++) {
+        const m = f32[(mask >> 2) + i];
+        if (m === 0) continue;
+        let yb = 0;
+        let ys = 0;
+        for (let c = 0; c < 3; c++) {
+          const b = f32[((below + belowPlane * c) >> 2) + i];
+          yb += LUMA[c] * b;
+          ys += LUMA[c] * blend(mode, b, f32[((src + srcPlane * c) >> 2) + i]);
+        }
+        yb = Math.max(1e-5, yb);
+        ys = Math.max(1e-5, ys);
+        const y = yb + m * brightness * (ys - yb);
+        const tc = m * colour;
+        for (let c = 0; c < 3; c++) {
+          const at = ((below + belowPlane * c) >> 2) + i;
+          const b = f32[at];
+          const s = blend(mode, b, f32[((src + srcPlane * c) >> 2) + i]);
+          f32[at] = brightness === colour ? b + tc * (s - b) : y * (((1 - tc) * b) / yb + (tc * s) / ys);
+        }
+      }
+    },
+    foldRow(mask, area, n, how) {
+      for (let i = 0; i < n; i++) {
+        const m = f32[(mask >> 2) + i];
+        const a = f32[(area >> 2) + i];
+        f32[(mask >> 2) + i] = how === 0 ? m + a - m * a : how === 1 ? m * (1 - a) : m * a;
+      }
+    },
+    finishMaskRow(mask, cover, n, factor) {
+      let any = 0;
+      for (let i = 0; i < n; i++) {
+        const m = f32[(mask >> 2) + i] * factor * f32[(cover >> 2) + i];
+        f32[(mask >> 2) + i] = m < 1 / 255 ? 0 : m;
+        if (m >= 1 / 255) any = 1;
+      }
+      return any;
+    },
+    logLuminanceRow(light, plane, n, out) {
+      for (let i = 0; i < n; i++) {
+        const at = (light >> 2) + i;
+        const y = LUMA[0] * f32[at] + LUMA[1] * f32[at + (plane >> 2)] + LUMA[2] * f32[at + (plane >> 1)];
+        f32[(out >> 2) + i] = Math.log2(Math.max(1 / 4096, y));
+      }
+    },
+    planeRow(planeAt, width, height, coords, n, out) {
+      for (let i = 0; i < n; i++) {
+        const at = (coords >> 3) + Math.floor(i / SEGMENT) * 2;
+        const t = (i % SEGMENT) / SEGMENT;
+        const cx = Math.min(Math.max(f64[at] + t * (f64[at + 2] - f64[at]), 0), width - 1);
+        const cy = Math.min(Math.max(f64[at + 1] + t * (f64[at + 3] - f64[at + 1]), 0), height - 1);
+        const ix = Math.min(Math.floor(cx), width - 2);
+        const iy = Math.min(Math.floor(cy), height - 2);
+        const p = (planeAt >> 2) + iy * width + ix;
+        const upper = f32[p] + (cx - ix) * (f32[p + 1] - f32[p]);
+        const lower = f32[p + width] + (cx - ix) * (f32[p + width + 1] - f32[p + width]);
+        f32[(out >> 2) + i] = upper + (cy - iy) * (lower - upper);
+      }
+    },
+    guidedRow(a, b, guidance, n, out) {
+      for (let i = 0; i < n; i++) {
+        const v = f32[(a >> 2) + i] * f32[(guidance >> 2) + i] + f32[(b >> 2) + i];
+        f32[(out >> 2) + i] = Math.min(1, Math.max(0, v));
+      }
+    },
+    gainRow(light, plane, logY, a, b, mask, n, globalA, globalB, saturation) {
+      for (let i = 0; i < n; i++) {
+        const m = f32[(mask >> 2) + i];
+        const stops = (f32[(a >> 2) + i] + globalA) * f32[(logY >> 2) + i] + f32[(b >> 2) + i] + globalB;
+        const gain = 2 ** Math.min(100, Math.max(-100, m * stops));
+        const at = [0, 1, 2].map((c) => ((light + plane * c) >> 2) + i);
+        const y = at.reduce((sum, p, c) => sum + LUMA[c] * f32[p] * gain, 0);
+        for (const p of at) f32[p] = f32[p] * gain + m * (saturation - 1) * (f32[p] * gain - y);
+      }
+    },
+    balanceRow(light, plane, mask, n, gr, gg, gb) {
+      const gains = [gr, gg, gb];
+      for (let c = 0; c < 3; c++) {
+        for (let i = 0; i < n; i++) f32[((light + plane * c) >> 2) + i] *= 1 + f32[(mask >> 2) + i] * (gains[c] - 1);
+      }
+    },
+    encodeRow(light, plane, n, matrix, table, out) {
+      const m = matrix >> 2;
+      for (let i = 0; i < n; i++) {
+        const at = (light >> 2) + i;
+        const r = f32[at];
+        const g = f32[at + (plane >> 2)];
+        const b = f32[at + (plane >> 1)];
+        for (let c = 0; c < 3; c++) u8[out + i * 3 + c] = encode(Math.fround(r * f32[m + c * 3] + g * f32[m + c * 3 + 1] + b * f32[m + c * 3 + 2]), table);
+      }
+    },
+    shrinkRow8(src, srcWidth, factor, weight, n, acc) {
+      for (let i = 0; i < n; i++) {
+        const to = Math.min((i + 1) * factor, srcWidth);
+        for (let k = Math.floor(i * factor); k < to; k++) {
+          const share = Math.min(k + 1, to) - Math.max(k, i * factor);
+          for (let c = 0; c < 3; c++) f32[(acc >> 2) + i * 3 + c] += (share * u8[src + k * 3 + c] * weight) / factor;
+        }
+      }
+    },
+  };
+}

@@ -1,0 +1,46 @@
+import { boxBlur } from '../image/boxBlur';
+import { guidedFilter } from '../image/guidedFilter';
+import { createPlane, luminance, mapPlane, quantile, type Plane } from '../image/plane';
+import type { GuideSet } from '../mix/guides';
+import type { FrameId } from '../mix/mix';
+
+const smoothstep = (low: number, high: number, v: number): number => {
+  const t = Math.min(1, Math.max(0, (v - low) / (high - low)));
+  return t * t * (3 - 2 * t);
+};
+
+/**
+ * How well a flash frame lights each guide pixel, 0..1: the flash outshines the ambient light it also
+ * recorded, nothing is clipped or nearly black, no hot spot, not the view outside.
+ * @param stops the frame's exposure against the reference.
+ */
+export function litBy(guides: GuideSet, frame: FrameId, stops: number, glass: Plane): Plane {
+  const guide = guides.frames.get(frame)!;
+  const y = luminance(guide.light);
+  const ambient = luminance(guides.merge);
+  const lit: number[] = [];
+  for (let i = 0; i < y.data.length; i += 7) if (guide.top.data[i] < 0.97 && y.data[i] > 0.004 && glass.data[i] < 0.5) lit.push(y.data[i]);
+  const middle = Math.max(0.02, quantile(lit, 0.6) || 0.1);
+  const share = 2 ** stops;
+  const raw = createPlane(guides.width, guides.height);
+  for (let i = 0; i < raw.data.length; i++) {
+    const own = Math.max(1e-5, y.data[i]);
+    const outshines = smoothstep(0.15, 0.55, 1 - (share * ambient.data[i]) / own);
+    const unclipped = 1 - smoothstep(0.93, 0.99, guide.top.data[i]);
+    const seen = smoothstep(0.002, 0.012, own);
+    const distance = Math.log2(own / middle);
+    const calm = Math.exp(-(distance * distance) / (2 * (distance > 0 ? 1.3 : 2.2) ** 2));
+    raw.data[i] = outshines * unclipped * seen * calm * (1 - glass.data[i]) * guide.cover.data[i];
+  }
+  // A frame that ends inside the picture fades out before its edge.
+  const inner = boxBlur(guide.cover, 14);
+  // Soft joins between flashes, but none across an edge of the room.
+  const log = mapPlane(ambient, (v) => Math.log2(Math.max(1 / 4096, v)));
+  const soft = guidedFilter(log, boxBlur(raw, 6), 14, 0.3);
+  return mapPlane(soft, (v, i) => Math.min(1, Math.max(0, v)) * Math.min(1, 1.2 * raw.data[i] + 0.4) * (1 - glass.data[i]) * smoothstep(0.55, 1, inner.data[i]));
+}
+
+/** The share of one flash among several where they overlap: its own weight over the sum, fading where none lights. */
+export function shareAmong(own: Plane, others: readonly Plane[]): Plane {
+  return mapPlane(own, (v, i) => v / (others.reduce((sum, p) => sum + p.data[i], 0) + Math.max(v, 0.12)));
+}

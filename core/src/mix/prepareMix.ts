@@ -1,0 +1,158 @@
+import { localTone } from '../finish/localTone';
+import { guidedCoefficients } from '../image/guidedFilter';
+import { createLight, luminance, mapPlane, type Light, type Plane } from '../image/plane';
+import { shrunkSize } from '../image/shrink';
+import { blendPixel } from './blendPixel';
+import { litBy, shareAmong } from '../light/litBy';
+import { paintBrush, paintRamp } from '../mask/paintAreas';
+import { findGlass } from '../window/findGlass';
+import type { GuideSet } from './guides';
+import { gained } from './guides';
+import type { AdjustPass, Area, FrameId, Mix, Pass, SourcePass } from './mix';
+
+/** Longer side of the grid that brush strokes are painted on, in pixels. */
+const BRUSH_SIDE = 1500;
+const EDGE_RADIUS = 3;
+
+/** An area ready for any scale: a plane to read bilinearly, or the guided filter's model over the luminance of a frame. */
+export type PreparedArea = { readonly join: Area['join']; readonly inverted: boolean } & (
+  | { readonly kind: 'plane'; readonly plane: Plane }
+  | { readonly kind: 'edge'; readonly a: Plane; readonly b: Plane; readonly edge: FrameId; readonly top: number; readonly bottom: number }
+);
+
+export interface PreparedPass {
+  readonly pass: Pass;
+  readonly mask: readonly PreparedArea[];
+  /** Local gain over log luminance, for adjust passes that change broad tones. */
+  readonly tone: { readonly a: Plane; readonly b: Plane } | null;
+}
+
+/** A mix with everything of wide context worked out on the guide. */
+export interface PreparedMix {
+  readonly mix: Mix;
+  readonly guideWidth: number;
+  readonly guideHeight: number;
+  readonly passes: readonly PreparedPass[];
+}
+
+/** Detections that several passes share, made once when first asked for. */
+export class Findings {
+  private glassPlane: Plane | null = null;
+  private readonly lit = new Map<FrameId, Plane>();
+  constructor(readonly guides: GuideSet, private readonly frames: Mix['frames']) {}
+
+  glass(): Plane {
+    const exposures = Object.fromEntries([...this.guides.frames.keys()].map((id) => [id, this.frames[id].stops]));
+    return (this.glassPlane ??= findGlass(this.guides, exposures));
+  }
+
+  litBy(frame: FrameId): Plane {
+    let plane = this.lit.get(frame);
+    if (!plane) this.lit.set(frame, (plane = litBy(this.guides, frame, this.frames[frame].stops, this.glass())));
+    return plane;
+  }
+}
+
+/** log2 luminance as the kernel computes it. */
+export const logLuminance = (light: Light): Plane => mapPlane(luminance(light), (v) => Math.log2(Math.max(1 / 4096, v)));
+
+function prepareArea(area: Area, findings: Findings): PreparedArea {
+  const { width, height } = findings.guides;
+  const base = { join: area.join, inverted: area.inverted };
+  if (area.kind === 'brush') {
+    const size = shrunkSize(width * 8, height * 8, BRUSH_SIDE);
+    return { ...base, kind: 'plane', plane: paintBrush(area.strokes, size.width, size.height) };
+  }
+  if (area.kind === 'ramp') return { ...base, kind: 'plane', plane: paintRamp(area.from, area.to, width, height) };
+  if (area.what === 'lit') return { ...base, kind: 'plane', plane: shareAmong(findings.litBy(area.frame), area.among.map((id) => findings.litBy(id))) };
+  const glass = findings.glass();
+  const guidance = logLuminance(findings.guides.frames.get(area.edge)!.light);
+  const { a, b } = guidedCoefficients(guidance, glass, EDGE_RADIUS, 0.02);
+  let top = height;
+  let bottom = -1;
+  for (let i = 0; i < glass.data.length; i++) {
+    if (glass.data[i] === 0) continue;
+    const y = Math.floor(i / width);
+    top = Math.min(top, y);
+    bottom = Math.max(bottom, y);
+  }
+  return { ...base, kind: 'edge', a, b, edge: area.edge, top: top - 4 * EDGE_RADIUS, bottom: bottom + 4 * EDGE_RADIUS };
+}
+
+/** The mask of a pass on the guide grid. */
+export function maskOnGuide(prepared: readonly PreparedArea[], guides: GuideSet): Float32Array {
+  const { width, height } = guides;
+  const mask = new Float32Array(width * height).fill(prepared.length === 0 || prepared[0].join !== 'add' ? 1 : 0);
+  for (const area of prepared) {
+    const guidance = area.kind === 'edge' ? logLuminance(guides.frames.get(area.edge)!.light) : null;
+    for (let i = 0; i < mask.length; i++) {
+      const raw = area.kind === 'edge' ? Math.min(1, Math.max(0, area.a.data[i] * guidance!.data[i] + area.b.data[i])) : samplePlane(area.plane, i % width, Math.floor(i / width), width, height);
+      const v = area.inverted ? 1 - raw : raw;
+      mask[i] = area.join === 'add' ? mask[i] + v - mask[i] * v : area.join === 'subtract' ? mask[i] * (1 - v) : mask[i] * v;
+    }
+  }
+  return mask;
+}
+
+function samplePlane(plane: Plane, x: number, y: number, width: number, height: number): number {
+  const u = Math.min(plane.width - 1, Math.max(0, ((x + 0.5) * plane.width) / width - 0.5));
+  const v = Math.min(plane.height - 1, Math.max(0, ((y + 0.5) * plane.height) / height - 0.5));
+  return plane.data[Math.round(v) * plane.width + Math.round(u)];
+}
+
+/** Light of a source pass on the guide, exposure and balance applied. */
+export function sourceOnGuide(pass: SourcePass, guides: GuideSet, frames: Mix['frames']): Light {
+  if (pass.source.kind === 'merge') return gained(guides.merge, pass.exposure, pass.balance);
+  const { light } = guides.frames.get(pass.source.frame)!;
+  if (pass.source.kind === 'frame') return gained(light, pass.exposure, pass.balance);
+  const share = 2 ** frames[pass.source.frame].stops;
+  const out = createLight(light.width, light.height);
+  for (const c of ['r', 'g', 'b'] as const) for (let i = 0; i < out.r.length; i++) out[c][i] = Math.max(0, light[c][i] - share * guides.merge[c][i]);
+  return gained(out, pass.exposure, pass.balance);
+}
+
+function applySource(below: Light, pass: SourcePass, mask: Float32Array, guides: GuideSet, frames: Mix['frames']): void {
+  const source = sourceOnGuide(pass, guides, frames);
+  const cover = pass.source.kind === 'merge' ? null : guides.frames.get(pass.source.frame)!.cover.data;
+  for (let i = 0; i < mask.length; i++) blendPixel(below, source, i, mask[i] * pass.opacity * (cover ? cover[i] : 1), pass.mode, pass.brightness, pass.colour);
+}
+
+function applyAdjust(below: Light, pass: AdjustPass, mask: Float32Array, logY: Plane, tone: PreparedPass['tone']): void {
+  const pivot = Math.log2(0.18);
+  for (let i = 0; i < mask.length; i++) {
+    const m = mask[i] * pass.opacity;
+    const l = logY.data[i];
+    const stops = (tone ? tone.a.data[i] * l + tone.b.data[i] : 0) + (pass.contrast - 1) * (l - pivot) + pass.exposure;
+    const gain = 2 ** (m * stops);
+    const rgb = [below.r[i], below.g[i], below.b[i]].map((v, c) => v * (1 + m * (pass.balance[c] - 1)) * gain);
+    const y = 0.2627 * rgb[0] + 0.678 * rgb[1] + 0.0593 * rgb[2];
+    const s = m * (pass.saturation - 1);
+    below.r[i] = rgb[0] + s * (rgb[0] - y);
+    below.g[i] = rgb[1] + s * (rgb[1] - y);
+    below.b[i] = rgb[2] + s * (rgb[2] - y);
+  }
+}
+
+/**
+ * Works out masks and local tone of every pass on the guide, evaluating the mix there from the bottom up.
+ * @returns the prepared mix, and the picture on the guide before the display curve (working light).
+ */
+export function prepareMix(mix: Mix, guides: GuideSet, findings = new Findings(guides, mix.frames)): { prepared: PreparedMix; picture: Light } {
+  const below = createLight(guides.width, guides.height);
+  const passes: PreparedPass[] = [];
+  for (const pass of mix.passes) {
+    if (!pass.on || pass.opacity === 0) continue;
+    const areas = pass.mask.map((area) => prepareArea(area, findings));
+    const mask = maskOnGuide(areas, guides);
+    if (pass.kind === 'adjust') {
+      const logY = logLuminance(below);
+      const tone = pass.highlights === 0 && pass.shadows === 0 ? null : localTone(logY, pass.highlights, pass.shadows);
+      applyAdjust(below, pass, mask, logY, tone);
+      passes.push({ pass, mask: areas, tone });
+    } else {
+      applySource(below, pass, mask, guides, mix.frames);
+      passes.push({ pass, mask: areas, tone: null });
+    }
+  }
+  return { prepared: { mix, guideWidth: guides.width, guideHeight: guides.height, passes }, picture: below };
+}

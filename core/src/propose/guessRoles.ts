@@ -1,0 +1,72 @@
+import { luminance, quantile, type Plane } from '../image/plane';
+import { exposureStops, type FrameFacts, type Role } from '../intake/frameFacts';
+import type { Guide } from '../mix/guides';
+import type { AddedLight } from './addedLight';
+
+/** Added light above which a flash fired: median in stops, or share of the picture with more than a stop. */
+const FLASH_MEDIAN = 0.55;
+const FLASH_SHARE = 0.04;
+/** Below this the flash lit a corner of the room, usually about the window, not the room. */
+const ROOM_MEDIAN = 1;
+const ROOM_SHARE = 0.5;
+
+/** Whether a flash fired, by EXIF where that says yes, else by measure; a bracket's frames are ambient. */
+export function flashFired(facts: FrameFacts, added: AddedLight | undefined): boolean {
+  if (facts.flash === true) return true;
+  if (facts.bracketed || !added) return false;
+  return added.median > FLASH_MEDIAN || added.share > FLASH_SHARE;
+}
+
+/** Median log2 brightness of `frame` over `reference` where both are usable. */
+function measuredStops(reference: Guide, frame: Guide): number {
+  const a = luminance(reference.light);
+  const b = luminance(frame.light);
+  const ratios: number[] = [];
+  for (let i = 0; i < a.data.length; i += 11) {
+    if (reference.top.data[i] > 0.95 || frame.top.data[i] > 0.95 || a.data[i] < 0.003 || b.data[i] < 0.003) continue;
+    ratios.push(Math.log2(b.data[i] / a.data[i]));
+  }
+  return ratios.length > 100 ? quantile(ratios, 0.5) : NaN;
+}
+
+export interface Measured {
+  readonly role: Role;
+  /** Exposure against the reference, stops. */
+  readonly stops: number;
+  readonly why: string;
+}
+
+/**
+ * A likely role by what the frame measures: light that the exposure does not explain means flash; a flash that left
+ * most of the room dark was for the view; a short frame outside the bracket's steps is for the lamps.
+ */
+export function guessRole(reference: FrameFacts, referenceGuide: Guide, facts: FrameFacts, guide: Guide, added: AddedLight | undefined): Measured {
+  const expected = exposureStops(facts);
+  const base = exposureStops(reference);
+  const measured = measuredStops(referenceGuide, guide);
+  const known = expected !== null && base !== null;
+  const stops = known ? expected - base : Number.isNaN(measured) ? 0 : measured;
+  if (flashFired(facts, added)) {
+    const amount = added ? `${added.median.toFixed(1)} stops more light than the exposure explains` : 'the flash fired';
+    if (added && added.median < ROOM_MEDIAN && added.share < ROOM_SHARE) return { role: 'view', stops, why: `flash lit ${Math.round(added.share * 100)} % of the room: exposed for the view` };
+    return { role: 'flash', stops, why: amount };
+  }
+  // Where nothing was added, the measured ratio is the better exposure; it also absorbs a camera's rounded EXIF.
+  const exact = !Number.isNaN(measured) && Math.abs(measured - stops) < 0.6 ? measured : stops;
+  if (stops < -1.5 && reference.bracketed && !facts.bracketed) return { role: 'lamp', stops: exact, why: 'short, and outside the bracket: lamps keep their shape' };
+  return { role: 'ambient', stops: exact, why: 'no light but the room’s own' };
+}
+
+/** Share of the picture's glass that is usable in a frame, and how bright it is there (linear, median). */
+export function viewQuality(guide: Guide, glass: Plane): { usable: number; median: number; high: number } {
+  const y = luminance(guide.light);
+  const values: number[] = [];
+  let clipped = 0;
+  for (let i = 0; i < glass.data.length; i++) {
+    if (glass.data[i] < 0.5 || guide.cover.data[i] === 0) continue;
+    if (guide.top.data[i] > 0.97) clipped++;
+    values.push(y.data[i]);
+  }
+  if (values.length === 0) return { usable: 0, median: 0, high: 0 };
+  return { usable: 1 - clipped / values.length, median: quantile(values, 0.5), high: quantile(values, 0.97) };
+}

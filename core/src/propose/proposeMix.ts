@@ -1,0 +1,287 @@
+import { estimateNeutral } from '../colour/estimateNeutral';
+import type { Triple } from '../colour/primaries';
+import { inverseToneCurve } from '../finish/toneCurve';
+import { IDENTITY } from '../geometry/homography';
+import { createLight, createPlane, luminance, mapPlane, quantile, type Light, type Plane } from '../image/plane';
+import type { Role } from '../intake/frameFacts';
+import { Arena } from '../kernels/arena';
+import type { Kernels } from '../kernels/kernels';
+import { makeGuide, mergeGuides, type Guide, type GuideSet } from '../mix/guides';
+import type { AdjustPass, Area, FrameId, FrameUse, Mix, Pass, SourcePass } from '../mix/mix';
+import { Findings, logLuminance } from '../mix/prepareMix';
+import { addedLight, type AddedLight } from './addedLight';
+import { guessRole, viewQuality } from './guessRoles';
+import { chooseReference, lineUpShot, type ShotFrame, type ShotLineUp } from './lineUpShot';
+import { matchBalance } from './matchBalance';
+
+/** A proposed pass: an ordinary entry of the mix with a name and the reason for it. */
+export type ProposedPass = Pass & { readonly name: string; readonly why: string };
+
+export interface FrameVerdict {
+  readonly role: Role;
+  readonly used: boolean;
+  readonly why: string;
+  readonly residualPx: number | null;
+}
+
+/** Everything that the automatic start worked out for a shot. */
+export interface Proposal {
+  readonly mix: Omit<Mix, 'passes'> & { readonly passes: readonly ProposedPass[] };
+  readonly verdicts: ReadonlyMap<FrameId, FrameVerdict>;
+  readonly guides: GuideSet;
+  readonly findings: Findings;
+  readonly ms: { readonly align: number; readonly merge: number };
+}
+
+/** A clock in milliseconds, given by the caller since the core has none. */
+export type Clock = () => number;
+
+/** Where the room's middle tones go, as linear display light: the main body of tones right of centre. */
+const ROOM_MIDDLE = 0.27;
+const FLASH_MIDDLE = 0.34;
+/** How much of the ambient's fall of light, and of its colour, lies over the flash. */
+const AMBIENT_BRIGHTNESS = 0.5;
+const AMBIENT_COLOUR = 0.1;
+/** Median and high tones of a readable view, linear display light. */
+const VIEW_MIDDLE = 0.4;
+const VIEW_HIGH = 0.96;
+
+const base = (id: string): Pick<Pass, 'id' | 'on' | 'opacity' | 'mask' | 'exposure' | 'balance'> => ({ id, on: true, opacity: 1, mask: [], exposure: 0, balance: [1, 1, 1] });
+const sourcePass = (id: string, kind: SourcePass['kind'], source: SourcePass['source'], more: Partial<SourcePass> & { name: string; why: string }): SourcePass & { name: string; why: string } => ({
+  ...base(id), kind, source, mode: 'normal', brightness: 1, colour: 1, ...more,
+});
+const times = (a: Triple, b: Triple): Triple => [a[0] * b[0], a[1] * b[1], a[2] * b[2]];
+/** Scales gains so that they leave the luminance of grey alone. */
+const levelled = (g: Triple): Triple => {
+  const y = 0.2627 * g[0] + 0.678 * g[1] + 0.0593 * g[2];
+  return [g[0] / y, g[1] / y, g[2] / y];
+};
+
+interface Analysis {
+  readonly mix: Mix;
+  readonly guides: GuideSet;
+  readonly findings: Findings;
+  readonly roles: ReadonlyMap<FrameId, { role: Role; why: string }>;
+}
+
+/** Guides, roles, exposures and a common balance of all frames that could be lined up. */
+function analyse(kernels: Kernels, frames: readonly ShotFrame[], lineUp: ShotLineUp, added: ReadonlyMap<FrameId, AddedLight>): Analysis {
+  const reference = frames.find((f) => f.facts.id === lineUp.reference)!;
+  const guides = new Map<FrameId, Guide>();
+  const uses: Record<FrameId, FrameUse> = {};
+  const roles = new Map<FrameId, { role: Role; why: string }>();
+  const usable = frames.filter((f) => lineUp.frames.get(f.facts.id)?.ok).sort((a, b) => Number(b === reference) - Number(a === reference));
+  for (const { facts, proxy } of usable) {
+    const lined = lineUp.frames.get(facts.id)!;
+    if (!lined.ok) continue;
+    const use = { width: facts.width, height: facts.height, homography: lined.homography, balance: [1, 1, 1] as Triple };
+    let guide = makeGuide(kernels, new Arena(kernels.memory.buffer), proxy, { ...use, lens: lineUp.lens }, reference.facts.width, reference.facts.height);
+    const home = facts.id === lineUp.reference ? guide : guides.get(lineUp.reference)!;
+    const guess = guessRole(reference.facts, home, facts, guide, added.get(facts.id));
+    let balance: Triple = [1, 1, 1];
+    if (facts.id !== lineUp.reference && (guess.role === 'ambient' || guess.role === 'lamp')) {
+      // The camera may have changed its white balance between frames of the same light.
+      const match = matchBalance(guide.light, home.light, (i) => guide.top.data[i] < 0.95 && home.top.data[i] < 0.95);
+      if (match) balance = levelled(match);
+      if (match) guide = makeGuide(kernels, new Arena(kernels.memory.buffer), proxy, { ...use, balance, lens: lineUp.lens }, reference.facts.width, reference.facts.height);
+    }
+    guides.set(facts.id, guide);
+    roles.set(facts.id, guess);
+    uses[facts.id] = { ...use, balance, stops: facts.id === lineUp.reference ? 0 : guess.stops };
+  }
+  const ambient = [...roles].filter(([, r]) => r.role === 'ambient' || r.role === 'lamp').map(([id]) => id);
+  const merge = ambient.length > 0 ? ambient : [lineUp.reference];
+  const { width, height } = guides.get(lineUp.reference)!.light;
+  const set: GuideSet = { width, height, frames: guides, merge: mergeGuides(merge.map((id) => ({ guide: guides.get(id)!, stops: uses[id].stops }))) };
+  const mix: Mix = {
+    reference: lineUp.reference, lens: lineUp.lens, geometry: IDENTITY, width: reference.facts.width, height: reference.facts.height, frames: uses, merge, passes: [],
+  };
+  return { mix, guides: set, findings: new Findings(set, uses), roles };
+}
+
+interface PopLight {
+  readonly id: FrameId;
+  readonly lit: Plane;
+  readonly exposure: number;
+  readonly balance: Triple;
+}
+
+/** Brings all pops to one level and one white balance. */
+function matchPops({ guides, findings, roles }: Analysis): PopLight[] {
+  const pops: PopLight[] = [];
+  const ids = [...roles].filter(([, r]) => r.role === 'flash').map(([id]) => id);
+  const amount = (plane: Plane): number => plane.data.reduce((sum, v) => sum + v, 0) / plane.data.length;
+  const planes = ids.map((id) => ({ id, lit: findings.litBy(id) })).filter(({ lit }) => amount(lit) > 0.03).sort((a, b) => amount(b.lit) - amount(a.lit));
+  for (const { id, lit } of planes) {
+    const { light } = guides.frames.get(id)!;
+    const y = luminance(light);
+    const levels: number[] = [];
+    for (let i = 0; i < y.data.length; i += 5) if (lit.data[i] > 0.35) levels.push(y.data[i]);
+    if (levels.length < 100) continue;
+    const exposure = Math.log2(FLASH_MIDDLE / quantile(levels, 0.5));
+    const first = pops[0];
+    const match = first ? matchBalance(light, guides.frames.get(first.id)!.light, (i) => lit.data[i] > 0.3 && first.lit.data[i] > 0.3) : null;
+    pops.push({ id, lit, exposure, balance: match ? levelled(match) : [1, 1, 1] });
+  }
+  return pops;
+}
+
+/** The pops' mean light, each where it lights well. */
+function joinPops(pops: readonly PopLight[], guides: GuideSet): { light: Light; weight: Plane } {
+  const light = createLight(guides.width, guides.height);
+  const weight = createPlane(guides.width, guides.height);
+  for (const pop of pops) {
+    const source = guides.frames.get(pop.id)!.light;
+    const gain = 2 ** pop.exposure;
+    for (let i = 0; i < weight.data.length; i++) {
+      const w = pop.lit.data[i];
+      weight.data[i] += w;
+      light.r[i] += w * gain * pop.balance[0] * source.r[i];
+      light.g[i] += w * gain * pop.balance[1] * source.g[i];
+      light.b[i] += w * gain * pop.balance[2] * source.b[i];
+    }
+  }
+  for (let i = 0; i < weight.data.length; i++) {
+    const inverse = 1 / Math.max(1e-4, weight.data[i]);
+    light.r[i] *= inverse;
+    light.g[i] *= inverse;
+    light.b[i] *= inverse;
+    weight.data[i] = Math.min(1, weight.data[i]);
+  }
+  return { light, weight };
+}
+
+/** Exposure, in stops, that puts the room's median where it belongs. */
+function roomExposure(light: Light, glass: Plane): number {
+  const y = luminance(light);
+  const room: number[] = [];
+  for (let i = 0; i < y.data.length; i += 5) if (glass.data[i] < 0.5) room.push(y.data[i]);
+  return Math.max(-3, Math.min(5, Math.log2(ROOM_MIDDLE / Math.max(1e-4, quantile(room, 0.5)))));
+}
+
+/** Passes that light the room. */
+function lightPasses(analysis: Analysis): ProposedPass[] {
+  const { guides, findings, mix } = analysis;
+  const glass = findings.glass();
+  const pops = matchPops(analysis);
+  const exposure = roomExposure(guides.merge, glass);
+  const ambientName = mix.merge.length > 1 ? `Ambient, ${mix.merge.length} frames joined` : 'Ambient';
+  if (pops.length === 0) {
+    const neutral = estimateNeutral(guides.merge, mapPlane(glass, (v) => 1 - v));
+    return [sourcePass('ambient', 'light', { kind: 'merge' }, { name: ambientName, why: 'no usable flash: the room’s own light, made neutral by its light-coloured surfaces', exposure, balance: levelled(neutral) })];
+  }
+  const joined = joinPops(pops, guides);
+  const neutral = levelled(estimateNeutral(joined.light, joined.weight));
+  for (let i = 0; i < joined.light.r.length; i++) {
+    joined.light.r[i] *= neutral[0];
+    joined.light.g[i] *= neutral[1];
+    joined.light.b[i] *= neutral[2];
+  }
+  const toFlash = matchBalance(guides.merge, joined.light, (i) => joined.weight.data[i] > 0.4);
+  const ambientBalance = levelled(toFlash ?? neutral);
+  const passes: ProposedPass[] = [
+    sourcePass('ambient', 'light', { kind: 'merge' }, { name: ambientName, why: 'the room’s own light, for what no flash reached', exposure, balance: ambientBalance }),
+  ];
+  pops.forEach((pop, k) => {
+    const mask: Area[] = [{ id: `lit-${k + 1}`, kind: 'found', what: 'lit', join: 'add', inverted: false, frame: pop.id, among: pops.slice(0, k).map((p) => p.id) }];
+    passes.push(sourcePass(`pop-${k + 1}`, 'light', { kind: 'frame', frame: pop.id }, { name: `Flash ${k + 1}`, why: 'true colours where this flash lights the room well', exposure: pop.exposure, balance: times(pop.balance, neutral), mask }));
+  });
+  passes.push(sourcePass('fall', 'light', { kind: 'merge' }, { name: 'Fall of light', why: 'the ambient’s brightness over the flash’s colour, so that light falls as it did in the room', exposure, balance: ambientBalance, brightness: AMBIENT_BRIGHTNESS, colour: AMBIENT_COLOUR }));
+  return passes;
+}
+
+/** The frame whose luminance separates glass from joinery best: the largest step across the glass's edge, unclipped within. */
+function edgeFrame({ guides, findings }: Analysis): FrameId | null {
+  const glass = findings.glass();
+  let best: FrameId | null = null;
+  let bestStep = 0;
+  for (const [id, guide] of guides.frames) {
+    const { usable } = viewQuality(guide, glass);
+    if (usable < 0.6) continue;
+    const log = logLuminance(guide.light);
+    let inside = 0;
+    let outside = 0;
+    let count = 0;
+    for (let i = 4; i < log.data.length - 4; i++) {
+      if (glass.data[i] > 0.5 === glass.data[i + 1] > 0.5) continue;
+      const sign = glass.data[i] > 0.5 ? -1 : 1;
+      inside += log.data[i + 3.5 * sign + 0.5];
+      outside += log.data[i - 3.5 * sign + 0.5];
+      count++;
+    }
+    const step = count > 0 ? ((inside - outside) / count) * usable : 0;
+    if (step > bestStep) {
+      bestStep = step;
+      best = id;
+    }
+  }
+  return best;
+}
+
+/** The pass for the view outside, from the frame that has it best. */
+function viewPass(analysis: Analysis): ProposedPass | null {
+  const { guides, findings, roles, mix } = analysis;
+  const glass = findings.glass();
+  if (glass.data.every((v) => v === 0)) return null;
+  const score = (id: FrameId): number => {
+    const { usable, median } = viewQuality(guides.frames.get(id)!, glass);
+    const off = Math.log2(Math.max(1e-4, median) / 0.35);
+    return usable ** 2 * Math.exp(-(off * off) / (2 * 1.3 ** 2)) * (roles.get(id)!.role === 'flash' ? 0.85 : 1);
+  };
+  const frame = [...guides.frames.keys()].reduce((best, id) => (score(id) > score(best) ? id : best));
+  const quality = viewQuality(guides.frames.get(frame)!, glass);
+  if (quality.usable < 0.4) return null;
+  const exposure = Math.log2(Math.min(inverseToneCurve(VIEW_MIDDLE) / Math.max(0.01, quality.median), inverseToneCurve(VIEW_HIGH) / Math.max(0.01, quality.high)));
+  const edge = edgeFrame(analysis) ?? frame;
+  const darker = -mix.frames[frame].stops;
+  return sourcePass('view', 'view', { kind: 'frame', frame }, {
+    name: 'View',
+    why: `the outside as this frame has it: ${darker.toFixed(1)} stops darker than the reference, ${Math.round(quality.usable * 100)} % of the glass unclipped`,
+    exposure,
+    mask: [{ id: 'glass', kind: 'found', what: 'glass', join: 'add', inverted: false, edge }],
+  });
+}
+
+function finishPass(): AdjustPass & { name: string; why: string } {
+  return { ...base('finish'), kind: 'adjust', name: 'Tone', why: 'broad highlights and shadows brought closer, a little contrast', contrast: 1.04, highlights: -0.7, shadows: 0.5, saturation: 1.04 };
+}
+
+/** Which frames' pixels the passes take, so that a verdict can say used or not. */
+function usedFrames(mix: Mix): Set<FrameId> {
+  const used = new Set<FrameId>();
+  for (const pass of mix.passes) {
+    if (pass.kind === 'adjust') continue;
+    if (pass.source.kind !== 'merge') used.add(pass.source.frame);
+    if (pass.source.kind !== 'frame') mix.merge.forEach((id) => used.add(id));
+  }
+  return used;
+}
+
+/**
+ * The automatic start for a shot: lines frames up, tells their roles, and proposes passes: ambient for the fall
+ * of light, flash for clean colour and dark parts, the best exposed frame for the view outside, and natural tone.
+ * @param kernels with memory for two proxies. @param withLens false leaves lens error in.
+ * @throws Error when there is no frame.
+ */
+export function proposeMix(kernels: Kernels, frames: readonly ShotFrame[], withLens: boolean, clock: Clock): Proposal {
+  if (frames.length === 0) throw new Error('A shot needs at least one frame.');
+  const started = clock();
+  const added = addedLight(frames);
+  const lineUp = lineUpShot(frames, withLens, chooseReference(frames, added));
+  const linedUp = clock();
+  const analysis = analyse(kernels, frames, lineUp, added);
+  const merged = clock();
+  const view = viewPass(analysis);
+  const passes: ProposedPass[] = [...lightPasses(analysis), finishPass(), ...(view ? [view] : [])];
+  const mix = { ...analysis.mix, passes };
+  const used = usedFrames(mix);
+  const verdicts = new Map<FrameId, FrameVerdict>();
+  for (const { facts } of frames) {
+    const lined = lineUp.frames.get(facts.id);
+    const role = analysis.roles.get(facts.id);
+    if (facts.twinOf !== null) verdicts.set(facts.id, { role: 'spare', used: false, why: 'another file of the same exposure', residualPx: null });
+    else if (!lined?.ok) verdicts.set(facts.id, { role: facts.flash ? 'flash' : 'ambient', used: false, why: lined && !lined.ok ? lined.why : 'not lined up', residualPx: null });
+    else verdicts.set(facts.id, { role: role!.role, used: used.has(facts.id), why: role!.why, residualPx: lined.residualPx });
+  }
+  return { mix, verdicts, guides: analysis.guides, findings: analysis.findings, ms: { align: linedUp - started, merge: merged - linedUp } };
+}

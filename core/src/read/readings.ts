@@ -1,0 +1,11 @@
+/** A measured statement about a shot. */
+export interface Reading {
+  readonly kind: 'misalignment' | 'clipped' | 'view' | 'cast' | 'unlit' | 'unused' | 'single';
+  readonly value: number;
+  readonly unit: string;
+  readonly state: 'good' | 'check' | 'bad';
+  /** What it means and what to do. */
+  readonly text: string;
+  /** A place to look at, reference pixels. */
+  readonly where?: readonly [number, number];
+}

@@ -1,0 +1,29 @@
+import sharp from 'sharp';
+import type { Pixels } from '@zaddle/core/image/plane';
+
+export interface DeliveryMeta {
+  /** What made the picture and what was changed, for EXIF. */
+  readonly description: string;
+  /** EXIF date 'YYYY:MM:DD HH:MM:SS' of the reference, or null. */
+  readonly taken: string | null;
+}
+
+/** Encodes a finished picture as a JPEG with sRGB profile and EXIF. @param quality 1..100. */
+export function encodeJpeg(pixels: Pixels, quality: number, meta: DeliveryMeta): Promise<Buffer> {
+  return sharp(pixels.data as Uint8Array, { raw: { width: pixels.width, height: pixels.height, channels: 3 } })
+    .withIccProfile('srgb')
+    .withExif({
+      IFD0: { Software: 'Zaddle', ImageDescription: meta.description },
+      IFD2: { ColorSpace: '1', ...(meta.taken ? { DateTimeOriginal: meta.taken } : {}) },
+    })
+    .jpeg({ quality, chromaSubsampling: '4:4:4' })
+    .toBuffer();
+}
+
+/** Encodes linear light as 16-bit TIFF. */
+export function encodeLinearTiff(pixels: Pixels): Promise<Buffer> {
+  return sharp(pixels.data as Uint16Array, { raw: { width: pixels.width, height: pixels.height, channels: 3 } })
+    .toColourspace('rgb16')
+    .tiff({ compression: 'deflate' })
+    .toBuffer();
+}
