@@ -7,7 +7,7 @@ const LEAST = -0.06;
 const STEP = 0.01;
 const COUNT = 16;
 /** Improvement of the summed squared error, in noise variances, that a lens must bring to be believed. */
-const EVIDENCE = 30;
+const EVIDENCE = 12;
 /** Largest squared error, in noise variances, that one match may count. */
 const CAP = 9;
 

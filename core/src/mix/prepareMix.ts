@@ -13,6 +13,8 @@ import type { AdjustPass, Area, FrameId, Mix, Pass, SourcePass } from './mix';
 /** Longer side of the grid that brush strokes are painted on, in pixels. */
 const BRUSH_SIDE = 1500;
 const EDGE_RADIUS = 3;
+/** Variance of log luminance, stops squared, below which texture of the view is not an edge of the glass. */
+const EDGE_EPSILON = 0.35;
 
 /** An area ready for any scale: a plane to read bilinearly, or the guided filter's model over the luminance of a frame. */
 export type PreparedArea = { readonly join: Area['join']; readonly inverted: boolean } & (
@@ -67,7 +69,7 @@ function prepareArea(area: Area, findings: Findings): PreparedArea {
   if (area.what === 'lit') return { ...base, kind: 'plane', plane: shareAmong(findings.litBy(area.frame), area.among.map((id) => findings.litBy(id))) };
   const glass = findings.glass();
   const guidance = logLuminance(findings.guides.frames.get(area.edge)!.light);
-  const { a, b } = guidedCoefficients(guidance, glass, EDGE_RADIUS, 0.02);
+  const { a, b } = guidedCoefficients(guidance, glass, EDGE_RADIUS, EDGE_EPSILON);
   let top = height;
   let bottom = -1;
   for (let i = 0; i < glass.data.length; i++) {

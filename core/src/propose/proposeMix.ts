@@ -37,8 +37,8 @@ export interface Proposal {
 export type Clock = () => number;
 
 /** Where the room's middle tones go, as linear display light: the main body of tones right of centre. */
-const ROOM_MIDDLE = 0.27;
-const FLASH_MIDDLE = 0.34;
+const ROOM_MIDDLE = 0.32;
+const FLASH_MIDDLE = 0.38;
 /** How much of the ambient's fall of light, and of its colour, lies over the flash. */
 const AMBIENT_BRIGHTNESS = 0.5;
 const AMBIENT_COLOUR = 0.1;
@@ -243,7 +243,7 @@ function viewPass(analysis: Analysis): ProposedPass | null {
 }
 
 function finishPass(): AdjustPass & { name: string; why: string } {
-  return { ...base('finish'), kind: 'adjust', name: 'Tone', why: 'broad highlights and shadows brought closer, a little contrast', contrast: 1.04, highlights: -0.7, shadows: 0.5, saturation: 1.04 };
+  return { ...base('finish'), kind: 'adjust', name: 'Tone', why: 'broad highlights and shadows brought closer, a little contrast', contrast: 1.1, highlights: -0.55, shadows: 0.35, saturation: 1.04 };
 }
 
 /** Which frames' pixels the passes take, so that a verdict can say used or not. */

@@ -1,5 +1,5 @@
 import { boxBlur } from '../image/boxBlur';
-import { createPlane, luminance, quantile, type Plane } from '../image/plane';
+import { createPlane, luminance, mapPlane, quantile, type Plane } from '../image/plane';
 import type { GuideSet } from '../mix/guides';
 import type { FrameId } from '../mix/mix';
 import { labelRegions, type Region } from './labelRegions';
@@ -12,30 +12,37 @@ const GROW_LEVEL = 0.2;
 /** Stops by which the frames may disagree about the brightness of a place outside. */
 const AGREEMENT = 0.42;
 
+/** How far values (sorted, n of them) disagree: their range for few, the middle half's for many, so that one glare spot does not count. */
+function disagreement(values: Float64Array, n: number): number {
+  if (n < 2) return 0;
+  if (n < 4) return values[n - 1] - values[0];
+  const at = (share: number): number => {
+    const position = share * (n - 1);
+    const low = Math.floor(position);
+    return values[low] + (position - low) * (values[Math.min(n - 1, low + 1)] - values[low]);
+  };
+  return at(0.75) - at(0.25);
+}
+
 /** What each guide pixel gives off, in white of the reference, and how far the frames that see it unclipped disagree, in stops. */
 function radianceAndSpread(guides: GuideSet, exposures: Exposures): { radiance: Plane; spread: Plane } {
   const n = guides.width * guides.height;
-  const low = new Float32Array(n).fill(Infinity);
-  const high = new Float32Array(n).fill(0);
   const merged = luminance(guides.merge);
-  for (const [id, guide] of guides.frames) {
-    const scale = 2 ** -exposures[id];
-    const y = boxBlur(luminance(guide.light), 1);
-    for (let i = 0; i < n; i++) {
-      if (guide.top.data[i] > 0.965 || guide.cover.data[i] === 0) continue;
-      const value = y.data[i] * scale;
-      // What is nearly black in a frame carries no evidence.
-      if (y.data[i] < 0.004) continue;
-      if (value < low[i]) low[i] = value;
-      if (value > high[i]) high[i] = value;
-    }
-  }
+  const frames = [...guides.frames].map(([id, guide]) => ({ guide, stops: exposures[id], y: boxBlur(luminance(guide.light), 1) }));
   const radiance = createPlane(guides.width, guides.height);
   const spread = createPlane(guides.width, guides.height);
+  const values = new Float64Array(frames.length);
   for (let i = 0; i < n; i++) {
-    const seen = high[i] > 0;
-    radiance.data[i] = Math.max(merged.data[i], seen ? low[i] : 0);
-    spread.data[i] = seen ? Math.log2(high[i] / low[i]) : 0;
+    let count = 0;
+    for (const { guide, stops, y } of frames) {
+      // What is clipped or nearly black in a frame carries no evidence.
+      if (guide.top.data[i] > 0.965 || guide.cover.data[i] === 0 || y.data[i] < 0.004) continue;
+      values[count++] = Math.log2(y.data[i]) - stops;
+    }
+    values.subarray(0, count).sort();
+    radiance.data[i] = Math.max(merged.data[i], count > 0 ? 2 ** values[0] : 0);
+    // One witness is none, unless it is blinded by the light outside.
+    spread.data[i] = count < 2 && radiance.data[i] < 0.9 ? Infinity : disagreement(values, count);
   }
   return { radiance, spread };
 }
@@ -47,6 +54,12 @@ function isLamp(region: Region, guides: GuideSet): boolean {
   return share < 0.012 && quantile(warmth, 0.5) > 1.5;
 }
 
+/** Morphological closing by a square: dilation, then erosion, by counting in windows. */
+function close(plane: Plane, radius: number): Plane {
+  const grown = mapPlane(boxBlur(plane, radius), (v) => (v > 1e-4 ? 1 : 0));
+  return mapPlane(boxBlur(grown, radius), (v) => (v > 1 - 1e-4 ? 1 : 0));
+}
+
 /**
  * The view through glass on the guide grid, 1 inside and 0 outside: brighter than the room, and equally bright
  * against the exposure in all frames, since no flash reaches the outside.
@@ -54,7 +67,7 @@ function isLamp(region: Region, guides: GuideSet): boolean {
  */
 export function findGlass(guides: GuideSet, exposures: Exposures): Plane {
   const { radiance, spread } = radianceAndSpread(guides, exposures);
-  const calm = boxBlur(spread, 2);
+  const calm = boxBlur(mapPlane(spread, (v) => Math.min(v, 4)), 2);
   const candidate = createPlane(guides.width, guides.height);
   for (let i = 0; i < candidate.data.length; i++) {
     if (Math.min(spread.data[i], calm.data[i]) > AGREEMENT || radiance.data[i] < GROW_LEVEL) continue;
@@ -67,5 +80,5 @@ export function findGlass(guides: GuideSet, exposures: Exposures): Plane {
     if (seeds < least || seeds < 0.25 * region.pixels.length || isLamp(region, guides)) continue;
     for (const i of region.pixels) out.data[i] = 1;
   }
-  return out;
+  return close(out, 3);
 }

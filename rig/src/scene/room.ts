@@ -1,0 +1,31 @@
+import type { Builder, Rect } from './builder';
+import type { Vec } from './vector';
+
+/** A source whose light is kept apart in a layer of its own. */
+export type LightSource =
+  | { readonly kind: 'panel'; readonly rect: Rect; readonly radiance: Vec }
+  | { readonly kind: 'bulb'; readonly centre: Vec; readonly radius: number; readonly power: Vec }
+  /** Flash in a small softener: a bulb that gives more light ahead. */
+  | { readonly kind: 'flash'; readonly centre: Vec; readonly aim: Vec; readonly radius: number; readonly power: Vec };
+
+export interface Layer {
+  readonly name: string;
+  readonly sources: readonly LightSource[];
+  /** Radiance of the view outside, times the texture, or 0. */
+  readonly view: number;
+}
+
+export interface View {
+  readonly from: Vec;
+  readonly to: Vec;
+  /** Horizontal field of view, degrees. */
+  readonly fieldOfView: number;
+}
+
+export interface Room {
+  readonly name: string;
+  readonly label: string;
+  /** Puts everything into the builder and says which lights there are; the day comes first, lamps second. */
+  readonly furnish: (b: Builder) => readonly Layer[];
+  readonly view: View;
+}
