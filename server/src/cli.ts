@@ -1,4 +1,10 @@
+import { execFile } from 'node:child_process';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { promisify } from 'node:util';
 import { Command, InvalidArgumentError } from 'commander';
+import { runWorker } from './jobs/runWorker';
+import { findRunning, start } from './commands/start';
 import { processCard, UsageError } from './commands/process';
 
 const percent = (text: string): number => {
@@ -6,6 +12,18 @@ const percent = (text: string): number => {
   if (!(value >= 0 && value <= 100)) throw new InvalidArgumentError('Give a number from 0 to 100.');
   return value;
 };
+
+const portNumber = (text: string): number => {
+  const value = Number(text);
+  if (!Number.isInteger(value) || value < 0 || value > 65535) throw new InvalidArgumentError('Give a port number.');
+  return value;
+};
+const DATA = fileURLToPath(new URL('../../data', import.meta.url));
+
+/** The simulated camera belongs to the rig, a program of its own. */
+async function shootDemoCard(folder: string): Promise<void> {
+  await promisify(execFile)(process.execPath, ['--import', 'tsx', fileURLToPath(new URL('../../rig/src/cli.ts', import.meta.url)), 'demo', '--out', folder]);
+}
 
 const program = new Command('zaddle').description('From a card of frames to finished pictures of rooms.');
 
@@ -23,6 +41,28 @@ program
   .option('--report <file>', 'write what was done as JSON')
   .action(async (folder: string, options) => {
     await processCard(folder, options);
+  });
+
+program
+  .command('start')
+  .description('serve the application on this machine until Ctrl-C')
+  .option('--port <n>', 'port on loopback', portNumber, 8490)
+  .option('--data <dir>', 'where everything is kept', DATA)
+  .option('--empty', 'do not load the demo shoot', false)
+  .action(async (options) => start(options, shootDemoCard));
+
+program
+  .command('worker')
+  .description('one more worker process for a running server')
+  .option('--data <dir>', 'data folder of the server', DATA)
+  .option('--database <url>', 'database of a server whose data folder is elsewhere')
+  .option('--store <dir>', 'its file store')
+  .action(async (options: { data: string; database?: string; store?: string }) => {
+    const database = options.database ?? findRunning(options.data)?.database;
+    if (!database) throw new UsageError('No server runs on this data folder. Start one with ./zaddle start.');
+    const stop = await runWorker(database, options.store ?? join(options.data, 'store'));
+    for (const signal of ['SIGINT', 'SIGTERM'] as const) process.on(signal, () => void stop().then(() => process.exit(0)));
+    process.on('disconnect', () => void stop().then(() => process.exit(0)));
   });
 
 try {

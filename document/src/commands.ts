@@ -1,0 +1,75 @@
+import { InvalidMix, openMix } from './openMix';
+import type { MixDocument, Pass } from './mixDocument';
+
+/** What may change in a pass; its kind and id may not. */
+export type PassChanges = Partial<Record<'name' | 'why' | 'on' | 'opacity' | 'mask' | 'exposure' | 'balance' | 'source' | 'mode' | 'brightness' | 'colour' | 'contrast' | 'highlights' | 'shadows' | 'saturation', unknown>>;
+
+/** Everything that a person or a method can do to a mix. Each has an inverse of the same kind of thing. */
+export type Command =
+  | { readonly kind: 'addPass'; readonly pass: Pass; readonly index: number }
+  | { readonly kind: 'removePass'; readonly id: string }
+  | { readonly kind: 'movePass'; readonly id: string; readonly index: number }
+  | { readonly kind: 'changePass'; readonly id: string; readonly changes: PassChanges };
+
+export interface Applied {
+  readonly document: MixDocument;
+  /** Applying this gives the document before. */
+  readonly inverse: Command;
+}
+
+const FORBIDDEN = new Set(['id', 'kind']);
+
+function indexOf(document: MixDocument, id: string): number {
+  const index = document.passes.findIndex((pass) => pass.id === id);
+  if (index < 0) throw new InvalidMix(`There is no pass ${id} in this mix: it may have been removed meanwhile.`);
+  return index;
+}
+
+const clampIndex = (index: number, length: number): number => Math.max(0, Math.min(length, Math.trunc(index)));
+
+function inserted(passes: readonly Pass[], pass: Pass, index: number): Pass[] {
+  return [...passes.slice(0, index), pass, ...passes.slice(index)];
+}
+
+function change(document: MixDocument, id: string, changes: PassChanges): Applied {
+  const index = indexOf(document, id);
+  const pass = document.passes[index];
+  const before: Record<string, unknown> = {};
+  for (const key of Object.keys(changes)) {
+    if (FORBIDDEN.has(key) || !(key in pass)) throw new InvalidMix(`A pass of kind ${pass.kind} has no ${key} to change.`);
+    before[key] = pass[key as keyof Pass];
+  }
+  const passes = document.passes.map((p, i) => (i === index ? ({ ...p, ...changes } as Pass) : p));
+  return { document: { ...document, passes }, inverse: { kind: 'changePass', id, changes: before } };
+}
+
+/**
+ * Applies a command to a document, leaving the given one as it is.
+ * @throws InvalidMix when the command does not fit, or its result would be no valid document.
+ */
+export function applyCommand(document: MixDocument, command: Command): Applied {
+  const applied = applyUnchecked(document, command);
+  openMix(applied.document);
+  return applied;
+}
+
+function applyUnchecked(document: MixDocument, command: Command): Applied {
+  switch (command.kind) {
+    case 'addPass': {
+      const index = clampIndex(command.index, document.passes.length);
+      return { document: { ...document, passes: inserted(document.passes, command.pass, index) }, inverse: { kind: 'removePass', id: command.pass.id } };
+    }
+    case 'removePass': {
+      const index = indexOf(document, command.id);
+      const passes = document.passes.filter((_, i) => i !== index);
+      return { document: { ...document, passes }, inverse: { kind: 'addPass', pass: document.passes[index], index } };
+    }
+    case 'movePass': {
+      const from = indexOf(document, command.id);
+      const rest = document.passes.filter((_, i) => i !== from);
+      return { document: { ...document, passes: inserted(rest, document.passes[from], clampIndex(command.index, rest.length)) }, inverse: { kind: 'movePass', id: command.id, index: from } };
+    }
+    case 'changePass':
+      return change(document, command.id, command.changes);
+  }
+}

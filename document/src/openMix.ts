@@ -1,0 +1,41 @@
+import { CURRENT_VERSION, type MixDocument } from './mixDocument';
+import { mixSchema } from './schema';
+
+/** What is wrong with a document, in words. */
+export class InvalidMix extends Error {}
+
+type Step = (document: Record<string, unknown>) => Record<string, unknown>;
+/** From each version to the next; the key is the version that the step starts from. */
+const MIGRATIONS: Readonly<Record<number, Step>> = {};
+
+/** Every frame that the document names must be among its frames. */
+function checkFrames(mix: MixDocument): void {
+  const need = (frame: string, where: string): void => {
+    if (!(frame in mix.frames)) throw new InvalidMix(`${where} names frame ${frame}, which is not among the document's frames.`);
+  };
+  need(mix.reference, 'The reference');
+  mix.merge.forEach((frame) => need(frame, 'The merge'));
+  for (const pass of mix.passes) {
+    if (pass.kind !== 'adjust' && pass.source.kind !== 'merge') need(pass.source.frame, `Pass “${pass.name}”`);
+    for (const area of pass.mask) {
+      if (area.kind !== 'found') continue;
+      if (area.what === 'glass') need(area.edge, `The mask of “${pass.name}”`);
+      else [area.frame, ...area.among].forEach((frame) => need(frame, `The mask of “${pass.name}”`));
+    }
+  }
+}
+
+/**
+ * Reads a stored document of any known version as one of the current version.
+ * @throws InvalidMix when it is none, or a newer one.
+ */
+export function openMix(stored: unknown): MixDocument {
+  if (typeof stored !== 'object' || stored === null) throw new InvalidMix('A mix document is a JSON object.');
+  let document = stored as Record<string, unknown>;
+  if (typeof document.version === 'number' && document.version > CURRENT_VERSION) throw new InvalidMix(`This document has version ${document.version}; this program knows up to ${CURRENT_VERSION}. Update it.`);
+  while (typeof document.version === 'number' && MIGRATIONS[document.version]) document = MIGRATIONS[document.version](document);
+  const { error, value } = mixSchema.validate(document, { convert: false });
+  if (error) throw new InvalidMix(error.message);
+  checkFrames(value as MixDocument);
+  return value as MixDocument;
+}

@@ -1,0 +1,17 @@
+#!/usr/bin/env bash
+# Everything that must hold: lint, types, unit, server, browser. usage: test.sh [unit|server|browser]
+set -euo pipefail
+part=${1:-all}
+run() { echo "== $*"; "$@"; }
+case "$part" in
+  unit) run npx vitest run --project unit ;;
+  server) run npx vitest run --project server ;;
+  browser) run npx playwright test -c e2e/playwright.config.ts ;;
+  all)
+    run npx eslint .
+    run npx depcruise --config .dependency-cruiser.cjs core/src document/src server/src web/src rig/src
+    run npx tsc -p tsconfig.json --noEmit
+    run npx vitest run
+    run npx playwright test -c e2e/playwright.config.ts ;;
+  *) echo "usage: ./zaddle test [unit|server|browser]" >&2; exit 2 ;;
+esac

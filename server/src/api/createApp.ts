@@ -1,0 +1,45 @@
+import { existsSync } from 'node:fs';
+import { join } from 'node:path';
+import express, { type Express } from 'express';
+import helmet from 'helmet';
+import type { Workshop } from '../jobs/workshop';
+import { deliveryRoutes } from './deliveryRoutes';
+import type { EventStream } from './eventRoutes';
+import { frameRoutes } from './frameRoutes';
+import { mixRoutes } from './mixRoutes';
+import { localOnly, notFound, problems } from './problem';
+import { shootRoutes } from './shootRoutes';
+
+/** The whole HTTP side: the API below /api, the built pages elsewhere. @param pages folder of the built web application. */
+export function createApp(workshop: Workshop, events: EventStream, pages: string): Express {
+  const app = express();
+  app.disable('x-powered-by');
+  app.use(localOnly);
+  app.use(
+    helmet({
+      contentSecurityPolicy: {
+        useDefaults: false,
+        directives: { defaultSrc: ["'self'"], scriptSrc: ["'self'", "'wasm-unsafe-eval'"], workerSrc: ["'self'", 'blob:'], styleSrc: ["'self'", "'unsafe-inline'"], imgSrc: ["'self'", 'blob:', 'data:'], objectSrc: ["'none'"], baseUri: ["'self'"], frameAncestors: ["'none'"] },
+      },
+      crossOriginEmbedderPolicy: { policy: 'require-corp' },
+      crossOriginOpenerPolicy: { policy: 'same-origin' },
+      strictTransportSecurity: false,
+    }),
+  );
+  // Only JSON bodies are parsed; files stream through.
+  app.use('/api', express.json({ limit: '8mb' }));
+  app.get('/api/health', async (_request, response) => {
+    await workshop.database.query('SELECT 1');
+    response.json({ ok: true });
+  });
+  app.use('/api', shootRoutes(workshop), mixRoutes(workshop), frameRoutes(workshop), deliveryRoutes(workshop), events.router);
+  app.use('/api', (_request, _response, next) => next(notFound('resource')));
+  app.use(express.static(pages, { index: false, maxAge: '1h' }));
+  app.get('/{*path}', (request, response, next) => {
+    const page = join(pages, 'index.html');
+    if (/\.[a-z0-9]+$/i.test(request.path) || !existsSync(page)) return next(notFound('page'));
+    response.set('Cache-Control', 'no-cache').sendFile(page);
+  });
+  app.use(problems);
+  return app;
+}

@@ -1,0 +1,16 @@
+import { randomUUID } from 'node:crypto';
+import { basename } from 'node:path';
+import { addFrame } from '../api/shootRoutes';
+import { ShootEntity } from '../data/entities';
+import type { Workshop } from '../jobs/workshop';
+import { listCard } from '../picture/listCard';
+
+const MAX_FILE = 400_000_000;
+
+/** Makes a shoot of a folder on this machine. @returns its id. */
+export async function importFolder(workshop: Workshop, folder: string, shoot: { name: string; address: string; dueAt: Date | null }): Promise<string> {
+  const id = randomUUID();
+  await workshop.database.getRepository(ShootEntity).insert({ id, ...shoot });
+  for (const path of await listCard(folder)) await addFrame(workshop, id, basename(path), await workshop.store.importOriginal(path, MAX_FILE));
+  return id;
+}

@@ -1,0 +1,109 @@
+import { EntitySchema } from 'typeorm';
+import type { FrameFacts, Role } from '@zaddle/core/intake/frameFacts';
+import type { Reading } from '@zaddle/core/read/readings';
+import type { Command, MixDocument } from '@zaddle/document';
+
+export interface Shoot {
+  id: string;
+  name: string;
+  address: string;
+  dueAt: Date | null;
+  createdAt: Date;
+}
+export interface Frame {
+  id: string;
+  shootId: string;
+  shotId: string | null;
+  /** SHA-256 of the file, which is also its name in the store. */
+  sha256: string;
+  name: string;
+  bytes: string;
+  state: 'waiting' | 'gathered' | 'rejected';
+  /** Why it was rejected, or what its role rests on. */
+  why: string;
+  facts: FrameFacts | null;
+  role: Role;
+  used: boolean;
+  residualPx: number | null;
+}
+export interface Shot {
+  id: string;
+  shootId: string;
+  position: number;
+  label: string;
+  confidence: number;
+  why: string;
+  state: 'sorted' | 'mixed' | 'failed';
+  readings: Reading[];
+}
+export interface StoredMix {
+  shotId: string;
+  document: MixDocument;
+  /** How many steps of the history are in force; later ones can be redone. */
+  position: number;
+}
+export interface MixStep {
+  shotId: string;
+  step: number;
+  command: Command;
+  inverse: Command;
+}
+export interface Delivery {
+  id: string;
+  shotId: string;
+  name: string;
+  quality: number;
+  state: 'waiting' | 'running' | 'done' | 'failed';
+  progress: number;
+  why: string;
+  bytes: string | null;
+  attempts: number;
+  createdAt: Date;
+}
+/** A job that a worker process has in hand, so that another can tell when that worker is gone. */
+export interface Claim {
+  jobId: string;
+  queue: string;
+  worker: string;
+  seenAt: Date;
+}
+
+const uuid = { type: 'uuid', primary: true } as const;
+const text = { type: 'text' } as const;
+
+export const ShootEntity = new EntitySchema<Shoot>({
+  name: 'Shoot', tableName: 'shoots',
+  columns: { id: uuid, name: text, address: text, dueAt: { type: 'timestamptz', nullable: true, name: 'due_at' }, createdAt: { type: 'timestamptz', name: 'created_at', createDate: true } },
+});
+export const FrameEntity = new EntitySchema<Frame>({
+  name: 'Frame', tableName: 'frames',
+  columns: {
+    id: uuid, shootId: { type: 'uuid', name: 'shoot_id' }, shotId: { type: 'uuid', name: 'shot_id', nullable: true }, sha256: text, name: text, bytes: { type: 'bigint' },
+    state: text, why: text, facts: { type: 'jsonb', nullable: true }, role: text, used: { type: 'boolean' }, residualPx: { type: 'double precision', name: 'residual_px', nullable: true },
+  },
+});
+export const ShotEntity = new EntitySchema<Shot>({
+  name: 'Shot', tableName: 'shots',
+  columns: { id: uuid, shootId: { type: 'uuid', name: 'shoot_id' }, position: { type: 'integer' }, label: text, confidence: { type: 'double precision' }, why: text, state: text, readings: { type: 'jsonb' } },
+});
+export const MixEntity = new EntitySchema<StoredMix>({
+  name: 'Mix', tableName: 'mixes',
+  columns: { shotId: { type: 'uuid', primary: true, name: 'shot_id' }, document: { type: 'jsonb' }, position: { type: 'integer' } },
+});
+export const MixStepEntity = new EntitySchema<MixStep>({
+  name: 'MixStep', tableName: 'mix_steps',
+  columns: { shotId: { type: 'uuid', primary: true, name: 'shot_id' }, step: { type: 'integer', primary: true }, command: { type: 'jsonb' }, inverse: { type: 'jsonb' } },
+});
+export const DeliveryEntity = new EntitySchema<Delivery>({
+  name: 'Delivery', tableName: 'deliveries',
+  columns: {
+    id: uuid, shotId: { type: 'uuid', name: 'shot_id' }, name: text, quality: { type: 'integer' }, state: text, progress: { type: 'double precision' }, why: text,
+    bytes: { type: 'bigint', nullable: true }, attempts: { type: 'integer' }, createdAt: { type: 'timestamptz', name: 'created_at', createDate: true },
+  },
+});
+export const ClaimEntity = new EntitySchema<Claim>({
+  name: 'Claim', tableName: 'claims',
+  columns: { jobId: { type: 'uuid', primary: true, name: 'job_id' }, queue: text, worker: text, seenAt: { type: 'timestamptz', name: 'seen_at' } },
+});
+
+export const ENTITIES = [ShootEntity, FrameEntity, ShotEntity, MixEntity, MixStepEntity, DeliveryEntity, ClaimEntity];

@@ -1,0 +1,35 @@
+import type { DataSource } from 'typeorm';
+import { Client } from 'pg';
+
+const CHANNEL = 'zaddle_events';
+
+/** Something changed that a screen may show. */
+export type ServerEvent =
+  | { readonly kind: 'shoot'; readonly shoot: string }
+  | { readonly kind: 'shot'; readonly shoot: string; readonly shot: string }
+  | { readonly kind: 'delivery'; readonly delivery: string };
+
+/** Tells all server processes, by way of the database. */
+export async function announce(database: DataSource, event: ServerEvent): Promise<void> {
+  await database.query('SELECT pg_notify($1, $2)', [CHANNEL, JSON.stringify(event)]);
+}
+
+/** Calls back for every event that any process announces; returns what ends it. Reconnects after the database was away. */
+export async function listen(url: string, onEvent: (event: ServerEvent) => void): Promise<() => Promise<void>> {
+  let ended = false;
+  let client: Client;
+  const connect = async (): Promise<void> => {
+    client = new Client({ connectionString: url });
+    client.on('notification', (message) => onEvent(JSON.parse(message.payload!) as ServerEvent));
+    client.on('error', () => {
+      if (!ended) setTimeout(() => connect().catch(() => undefined), 1000);
+    });
+    await client.connect();
+    await client.query(`LISTEN ${CHANNEL}`);
+  };
+  await connect();
+  return async () => {
+    ended = true;
+    await client.end();
+  };
+}

@@ -1,0 +1,76 @@
+import { createHash, randomUUID } from 'node:crypto';
+import { createReadStream, createWriteStream } from 'node:fs';
+import { mkdir, open, readFile, rename, rm, stat, writeFile } from 'node:fs/promises';
+import { dirname, join } from 'node:path';
+import { Transform, type Readable } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
+
+/** A file came in that is larger than allowed. */
+export class TooLarge extends Error {}
+
+/**
+ * Originals by the SHA-256 of their content, never changed once written; derived files (thumbnails, proxies,
+ * deliveries) by a name of ours, which can be made again. Everything is written to a temporary name, synced, then renamed.
+ */
+export class FileStore {
+  constructor(private readonly folder: string) {}
+
+  original(sha256: string): string {
+    return join(this.folder, 'originals', sha256.slice(0, 2), sha256);
+  }
+
+  derived(kind: 'proxy' | 'thumbnail' | 'delivery', id: string): string {
+    return join(this.folder, kind, id);
+  }
+
+  async hasOriginal(sha256: string): Promise<boolean> {
+    return stat(this.original(sha256)).then(() => true, () => false);
+  }
+
+  /** Takes a stream in. @throws TooLarge past `limit` bytes; nothing is kept then. */
+  async putOriginal(stream: Readable, limit: number): Promise<{ sha256: string; bytes: number }> {
+    const temporary = join(this.folder, 'incoming', randomUUID());
+    await mkdir(dirname(temporary), { recursive: true });
+    const hash = createHash('sha256');
+    let bytes = 0;
+    const measure = new Transform({
+      transform(chunk: Buffer, _encoding, done) {
+        bytes += chunk.length;
+        hash.update(chunk);
+        done(bytes > limit ? new TooLarge(`Files may have at most ${Math.round(limit / 1e6)} MB.`) : null, chunk);
+      },
+    });
+    try {
+      await pipeline(stream, measure, createWriteStream(temporary, { flags: 'wx' }));
+      const sha256 = hash.digest('hex');
+      await this.settle(temporary, this.original(sha256));
+      return { sha256, bytes };
+    } catch (error) {
+      await rm(temporary, { force: true });
+      throw error;
+    }
+  }
+
+  /** Copies a file of this machine in. */
+  importOriginal(path: string, limit: number): Promise<{ sha256: string; bytes: number }> {
+    return this.putOriginal(createReadStream(path), limit);
+  }
+
+  async putDerived(kind: 'proxy' | 'thumbnail' | 'delivery', id: string, data: Uint8Array): Promise<void> {
+    const temporary = join(this.folder, 'incoming', randomUUID());
+    await mkdir(dirname(temporary), { recursive: true });
+    await writeFile(temporary, data);
+    await this.settle(temporary, this.derived(kind, id));
+  }
+
+  readDerived(kind: 'proxy' | 'thumbnail' | 'delivery', id: string): Promise<Buffer> {
+    return readFile(this.derived(kind, id));
+  }
+
+  private async settle(temporary: string, path: string): Promise<void> {
+    const file = await open(temporary, 'r');
+    await file.sync().finally(() => file.close());
+    await mkdir(dirname(path), { recursive: true });
+    await rename(temporary, path);
+  }
+}

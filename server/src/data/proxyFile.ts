@@ -1,0 +1,20 @@
+import type { Pixels } from '@zaddle/core/image/plane';
+
+/** A proxy as a file and on the wire: width and height (32 bit, little-endian), then interleaved 8-bit RGB, without loss. */
+export function packPixels(pixels: Pixels): Uint8Array {
+  const out = new Uint8Array(8 + pixels.data.length);
+  const view = new DataView(out.buffer);
+  view.setUint32(0, pixels.width, true);
+  view.setUint32(4, pixels.height, true);
+  out.set(pixels.data as Uint8Array, 8);
+  return out;
+}
+
+/** @throws RangeError when the length does not fit the size it claims. */
+export function unpackPixels(packed: Uint8Array): Pixels {
+  const view = new DataView(packed.buffer, packed.byteOffset, packed.byteLength);
+  const width = view.getUint32(0, true);
+  const height = view.getUint32(4, true);
+  if (packed.byteLength !== 8 + width * height * 3) throw new RangeError('A proxy file is damaged; gather the frame again.');
+  return { width, height, data: packed.subarray(8) };
+}

@@ -1,0 +1,48 @@
+import { createKernelMemory, loadKernels } from '@zaddle/core/kernels/loadKernels';
+import { Arena } from '@zaddle/core/kernels/arena';
+import { makeGuides } from '@zaddle/core/mix/guides';
+import { framesOfMix } from '@zaddle/core/mix/mix';
+import { prepareMix } from '@zaddle/core/mix/prepareMix';
+import type { Pixels } from '@zaddle/core/image/plane';
+import { openMix } from '@zaddle/document';
+import { In } from 'typeorm';
+import { announce } from '../data/events';
+import { DeliveryEntity, FrameEntity, MixEntity } from '../data/entities';
+import { unpackPixels } from '../data/proxyFile';
+import { decodeFrame } from '../picture/decodeFrame';
+import { encodeJpeg } from '../picture/encodePicture';
+import { kernelModule } from '../picture/kernels';
+import { renderPicture } from '../picture/renderPicture';
+import type { Workshop } from './workshop';
+
+const exifDate = (milliseconds: number | null): string | null => (milliseconds === null ? null : new Date(milliseconds).toISOString().slice(0, 19).replace(/-/g, ':').replace('T', ' '));
+
+/** Renders a shot at full size as its mix stands now, and keeps the JPEG in the store. Doing it twice gives the same bytes. */
+export async function deliverTask({ database, store }: Workshop, id: string): Promise<void> {
+  const deliveries = database.getRepository(DeliveryEntity);
+  const delivery = await deliveries.findOneBy({ id });
+  if (!delivery || delivery.state === 'done') return;
+  const progress = async (value: number): Promise<void> => {
+    await deliveries.update({ id }, { state: 'running', progress: value });
+    await announce(database, { kind: 'delivery', delivery: id });
+  };
+  await deliveries.increment({ id }, 'attempts', 1);
+  await progress(0.05);
+  const stored = await database.getRepository(MixEntity).findOneByOrFail({ shotId: delivery.shotId });
+  const mix = openMix(stored.document);
+  const members = await database.getRepository(FrameEntity).findBy({ id: In(framesOfMix(mix)) });
+  const proxies = new Map<string, Pixels>();
+  for (const frame of members) proxies.set(frame.id, unpackPixels(await store.readDerived('proxy', frame.id)));
+  const memory = createKernelMemory(64_000_000);
+  const kernels = loadKernels(kernelModule(), memory);
+  const { prepared } = prepareMix(mix, makeGuides(kernels, new Arena(memory.buffer), mix, proxies));
+  await progress(0.3);
+  const paths = new Map(members.map((frame) => [frame.id, store.original(frame.sha256)]));
+  const pixels = await renderPicture(prepared, (frame) => decodeFrame(paths.get(frame)!), { width: mix.width, height: mix.height }, 'encoded');
+  await progress(0.8);
+  const reference = members.find((frame) => frame.id === mix.reference);
+  const file = await encodeJpeg(pixels, delivery.quality, { description: `Joined from ${members.length} frames`, taken: exifDate(reference?.facts?.takenAt ?? null) });
+  await store.putDerived('delivery', id, file);
+  await deliveries.update({ id }, { state: 'done', progress: 1, bytes: String(file.length), why: '' });
+  await announce(database, { kind: 'delivery', delivery: id });
+}

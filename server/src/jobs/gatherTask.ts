@@ -1,0 +1,32 @@
+import sharp from 'sharp';
+import { announce } from '../data/events';
+import { FrameEntity } from '../data/entities';
+import { packPixels } from '../data/proxyFile';
+import { RejectedFile } from '../picture/decodeFrame';
+import { gatherFile } from '../picture/gatherFile';
+import { send } from './queues';
+import type { Workshop } from './workshop';
+
+const THUMBNAIL = 360;
+
+/** Reads one frame's file; a bad file is rejected with its reason and stops nothing. The last frame of a shoot starts sorting. */
+export async function gatherTask({ database, boss, store }: Workshop, id: string): Promise<void> {
+  const frames = database.getRepository(FrameEntity);
+  const frame = await frames.findOneBy({ id });
+  if (!frame) return;
+  if (frame.state === 'waiting') {
+    try {
+      const { facts, proxy } = await gatherFile(store.original(frame.sha256), id, frame.name);
+      const thumbnail = await sharp(proxy.data as Uint8Array, { raw: { width: proxy.width, height: proxy.height, channels: 3 } }).resize(THUMBNAIL, THUMBNAIL, { fit: 'inside' }).jpeg({ quality: 80 }).toBuffer();
+      await store.putDerived('proxy', id, packPixels(proxy));
+      await store.putDerived('thumbnail', id, thumbnail);
+      await frames.update({ id }, { state: 'gathered', facts, why: '' });
+    } catch (error) {
+      if (!(error instanceof RejectedFile)) throw error;
+      await frames.update({ id }, { state: 'rejected', why: error.message });
+    }
+  }
+  await announce(database, { kind: 'shoot', shoot: frame.shootId });
+  const waiting = await frames.countBy({ shootId: frame.shootId, state: 'waiting' });
+  if (waiting === 0) await send(boss, 'sort', { shoot: frame.shootId }, frame.shootId);
+}

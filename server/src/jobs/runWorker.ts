@@ -1,0 +1,64 @@
+import { randomUUID } from 'node:crypto';
+import { DeliveryEntity, ShotEntity } from '../data/entities';
+import { openDatabase } from '../data/database';
+import { announce } from '../data/events';
+import { FileStore } from '../data/fileStore';
+import { closeRenderPool } from '../picture/renderPool';
+import { releaseLostJobs, withClaim } from './claims';
+import { deliverTask } from './deliverTask';
+import { gatherTask } from './gatherTask';
+import { proposeTask } from './proposeTask';
+import { openQueue, type JobData, type QueueName } from './queues';
+import { sortTask } from './sortTask';
+import type { Workshop } from './workshop';
+
+const TASKS: { readonly [Q in QueueName]: (workshop: Workshop, data: JobData[Q]) => Promise<void> } = {
+  gather: (workshop, { frame }) => gatherTask(workshop, frame),
+  sort: (workshop, { shoot }) => sortTask(workshop, shoot),
+  propose: (workshop, { shot }) => proposeTask(workshop, shot),
+  deliver: (workshop, { delivery }) => deliverTask(workshop, delivery),
+};
+
+/** Notes on the thing itself that its job went wrong, so that a person sees it. */
+async function recordFailure({ database }: Workshop, queue: QueueName, data: JobData[QueueName], error: Error): Promise<void> {
+  if (queue === 'deliver') {
+    const id = (data as JobData['deliver']).delivery;
+    await database.getRepository(DeliveryEntity).update({ id }, { state: 'failed', why: error.message });
+    await announce(database, { kind: 'delivery', delivery: id });
+  }
+  if (queue === 'propose') {
+    const id = (data as JobData['propose']).shot;
+    await database.getRepository(ShotEntity).update({ id }, { state: 'failed', why: error.message });
+    const shot = await database.getRepository(ShotEntity).findOneBy({ id });
+    if (shot) await announce(database, { kind: 'shot', shoot: shot.shootId, shot: id });
+  }
+}
+
+/** Takes jobs until the returned function is called. Any number of these may run, on any machine that shares database and store. */
+export async function runWorker(databaseUrl: string, storeFolder: string): Promise<() => Promise<void>> {
+  const database = await openDatabase(databaseUrl, false);
+  const boss = await openQueue(databaseUrl, false);
+  const workshop: Workshop = { database, boss, store: new FileStore(storeFolder) };
+  const worker = `${process.pid}-${randomUUID().slice(0, 8)}`;
+  const take = (queue: QueueName): Promise<string> =>
+    boss.work<object>(queue, { batchSize: 1, pollingIntervalSeconds: 0.5 }, async ([job]) => {
+      const data = job.data as JobData[QueueName];
+      await withClaim(database, { id: job.id, queue }, worker, async () => {
+        try {
+          await (TASKS[queue] as (w: Workshop, d: JobData[QueueName]) => Promise<void>)(workshop, data);
+        } catch (error) {
+          await recordFailure(workshop, queue, data, error as Error).catch(() => undefined);
+          throw error;
+        }
+      });
+    });
+  // Two gatherers: decoding alternates with computing.
+  await Promise.all([take('gather'), take('gather'), take('sort'), take('propose'), take('deliver')]);
+  const sweep = setInterval(() => releaseLostJobs(database, boss).catch(() => undefined), 2000);
+  return async () => {
+    clearInterval(sweep);
+    await boss.stop({ graceful: true, timeout: 5000 });
+    await closeRenderPool();
+    await database.destroy();
+  };
+}
