@@ -22,7 +22,7 @@ const DATA = fileURLToPath(new URL('../../data', import.meta.url));
 
 /** The simulated camera belongs to the rig, a program of its own. */
 async function shootDemoCard(folder: string): Promise<void> {
-  await promisify(execFile)(process.execPath, ['--import', 'tsx', fileURLToPath(new URL('../../rig/src/cli.ts', import.meta.url)), 'demo', '--out', folder]);
+  await promisify(execFile)(process.execPath, ['--import', import.meta.resolve('tsx'), fileURLToPath(new URL('../../rig/src/cli.ts', import.meta.url)), 'demo', '--out', folder]);
 }
 
 const program = new Command('zaddle').description('From a card of frames to finished pictures of rooms.');

@@ -10,16 +10,34 @@ export interface ComposedMap {
   /** Output pixel to lens-free pixel of the source picture. */
   readonly plane: Homography;
   readonly lens: Lens;
+  /** Size of the source at hand: the whole picture or a part of it. */
   readonly width: number;
   readonly height: number;
+  /** Optical centre in pixels of the source at hand, and half the diagonal squared. */
+  readonly centre: readonly [number, number];
+  readonly half: number;
+}
+
+/** A part of a picture that is at hand: the whole has this size, the part starts here. */
+export interface Extent {
+  readonly width: number;
+  readonly height: number;
+  readonly x: number;
+  readonly y: number;
 }
 
 /**
  * @param outputToReference output pixel to lens-free reference pixel; @param alignment reference pixel to frame pixel, both
- * at full size; @param toSource full-size frame pixel to pixel of the source at hand (`rescale`); width, height: of that source.
+ * at full size; @param toSource full-size frame pixel to pixel of the whole picture at the size at hand (`rescale`); width, height: of the source at hand; whole: where that lies, if it is a part.
  */
-export function composeMap(outputToReference: Homography, alignment: Homography, toSource: Homography, lens: Lens, width: number, height: number): ComposedMap {
-  return { plane: compose(toSource, compose(alignment, outputToReference)), lens, width, height };
+export function composeMap(outputToReference: Homography, alignment: Homography, toSource: Homography, lens: Lens, width: number, height: number, whole: Extent = { width, height, x: 0, y: 0 }): ComposedMap {
+  const shift: Homography = [1, 0, -whole.x, 0, 1, -whole.y, 0, 0, 1];
+  return {
+    plane: compose(shift, compose(toSource, compose(alignment, outputToReference))),
+    lens, width, height,
+    centre: [(whole.width - 1) / 2 - whole.x, (whole.height - 1) / 2 - whole.y],
+    half: (whole.width ** 2 + whole.height ** 2) / 4,
+  };
 }
 
 /** Number of f64 values that `writeRowCoords` writes for a row of n pixels. */
@@ -28,9 +46,8 @@ export const coordCount = (n: number): number => (Math.ceil(n / SEGMENT) + 1) * 
 /** Writes exact source positions of pixels x0, x0 + 16, ... of output row y, as kernels expect them. */
 export function writeRowCoords(map: ComposedMap, x0: number, y: number, n: number, out: Float64Array): void {
   const h = map.plane;
-  const cx = (map.width - 1) / 2;
-  const cy = (map.height - 1) / 2;
-  const half = (map.width * map.width + map.height * map.height) / 4;
+  const [cx, cy] = map.centre;
+  const { half } = map;
   const bare = map.lens.k1 === 0 && map.lens.k2 === 0;
   const stops = Math.ceil(n / SEGMENT) + 1;
   for (let i = 0; i < stops; i++) {

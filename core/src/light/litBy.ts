@@ -23,21 +23,24 @@ export function litBy(guides: GuideSet, frame: FrameId, stops: number, glass: Pl
   const middle = Math.max(0.02, quantile(lit, 0.6) || 0.1);
   const share = 2 ** stops;
   const raw = createPlane(guides.width, guides.height);
+  const unusable = createPlane(guides.width, guides.height);
   for (let i = 0; i < raw.data.length; i++) {
     const own = Math.max(1e-5, y.data[i]);
     const outshines = smoothstep(0.15, 0.55, 1 - (share * ambient.data[i]) / own);
-    const unclipped = 1 - smoothstep(0.93, 0.99, guide.top.data[i]);
+    const clipped = smoothstep(0.93, 0.99, guide.top.data[i]);
     const seen = smoothstep(0.002, 0.012, own);
     const distance = Math.log2(own / middle);
-    const calm = Math.exp(-(distance * distance) / (2 * (distance > 0 ? 1.3 : 2.2) ** 2));
-    raw.data[i] = outshines * unclipped * seen * calm * (1 - glass.data[i]) * guide.cover.data[i];
+    const calm = Math.exp(-(distance * distance) / (2 * (distance > 0 ? 1.1 : 2.2) ** 2));
+    raw.data[i] = outshines * (1 - clipped) * seen * calm * (1 - glass.data[i]) * guide.cover.data[i];
+    unusable.data[i] = Math.max(clipped, glass.data[i]);
   }
   // A frame that ends inside the picture fades out before its edge.
   const inner = boxBlur(guide.cover, 14);
+  const spoiled = boxBlur(boxBlur(unusable, 2), 2);
   // Soft joins between flashes, but none across an edge of the room.
   const log = mapPlane(ambient, (v) => Math.log2(Math.max(1 / 4096, v)));
   const soft = guidedFilter(log, boxBlur(raw, 6), 14, 0.3);
-  return mapPlane(soft, (v, i) => Math.min(1, Math.max(0, v)) * Math.min(1, 1.2 * raw.data[i] + 0.4) * (1 - glass.data[i]) * smoothstep(0.55, 1, inner.data[i]));
+  return mapPlane(soft, (v, i) => Math.min(1, Math.max(0, v)) * (1 - smoothstep(0.02, 0.45, spoiled.data[i])) * smoothstep(0.55, 1, inner.data[i]));
 }
 
 /** The share of one flash among several where they overlap: its own weight over the sum, fading where none lights. */

@@ -1,7 +1,7 @@
 import { encodeTable } from '../finish/toneCurve';
 import { responseTables } from '../colour/responseTable';
 import { SRGB_TO_WORKING, WORKING_TO_SRGB, scaleMatrix, type Triple } from '../colour/primaries';
-import { composeMap, type ComposedMap } from '../geometry/composedMap';
+import { composeMap, type ComposedMap, type Extent } from '../geometry/composedMap';
 import { compose, rescale, type Homography } from '../geometry/homography';
 import { NO_LENS } from '../geometry/lens';
 import type { Plane } from '../image/plane';
@@ -18,6 +18,8 @@ export interface PlacedSource {
   readonly width: number;
   readonly height: number;
   readonly depth: 8 | 16;
+  /** Set when only a part of the picture is at hand. */
+  readonly whole?: Extent;
 }
 
 interface PlacedPlane {
@@ -90,7 +92,8 @@ export function placeMix(prepared: PreparedMix, sources: ReadonlyMap<FrameId, Pl
     const source = sources.get(id);
     if (!source) throw new Error(`The picture needs frame ${id}, which is not at hand.`);
     const use = mix.frames[id];
-    const map = composeMap(toReference, use.homography, rescale(use.width, use.height, source.width, source.height), mix.lens, source.width, source.height);
+    const { width, height } = source.whole ?? source;
+    const map = composeMap(toReference, use.homography, rescale(use.width, use.height, width, height), mix.lens, source.width, source.height, source.whole);
     return { source, map, matrix: place(scaleMatrix(SRGB_TO_WORKING, [1, 1, 1], use.balance)) };
   });
   const planeMap = (width: number, height: number): ComposedMap => composeMap(toReference, rescale(reference.width, reference.height, width, height), [1, 0, 0, 0, 1, 0, 0, 0, 1], NO_LENS, width, height);

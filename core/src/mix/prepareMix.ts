@@ -5,7 +5,7 @@ import { shrunkSize } from '../image/shrink';
 import { blendPixel } from './blendPixel';
 import { litBy, shareAmong } from '../light/litBy';
 import { paintBrush, paintRamp } from '../mask/paintAreas';
-import { findGlass } from '../window/findGlass';
+import { findGlass, ownRadiance } from '../window/findGlass';
 import type { GuideSet } from './guides';
 import { gained } from './guides';
 import type { AdjustPass, Area, FrameId, Mix, Pass, SourcePass } from './mix';
@@ -40,12 +40,22 @@ export interface PreparedMix {
 /** Detections that several passes share, made once when first asked for. */
 export class Findings {
   private glassPlane: Plane | null = null;
+  private ownPlane: Plane | null = null;
   private readonly lit = new Map<FrameId, Plane>();
   constructor(readonly guides: GuideSet, private readonly frames: Mix['frames']) {}
 
+  private exposures(): Record<FrameId, number> {
+    return Object.fromEntries([...this.guides.frames.keys()].map((id) => [id, this.frames[id].stops]));
+  }
+
+  /** The view through glass, 0..1. */
   glass(): Plane {
-    const exposures = Object.fromEntries([...this.guides.frames.keys()].map((id) => [id, this.frames[id].stops]));
-    return (this.glassPlane ??= findGlass(this.guides, exposures));
+    return (this.glassPlane ??= findGlass(this.guides, this.exposures()));
+  }
+
+  /** What each place gives off by itself, in white of the reference. */
+  own(): Plane {
+    return (this.ownPlane ??= ownRadiance(this.guides, this.exposures()));
   }
 
   litBy(frame: FrameId): Plane {
@@ -157,4 +167,20 @@ export function prepareMix(mix: Mix, guides: GuideSet, findings = new Findings(g
     }
   }
   return { prepared: { mix, guideWidth: guides.width, guideHeight: guides.height, passes }, picture: below };
+}
+
+/**
+ * The mix prepared anew for the middle of a drag: masks whose areas did not change and local tone are taken from
+ * before, so that only what a fader or a stroke touches is worked out.
+ */
+export function reprepareMix(mix: Mix, before: PreparedMix, findings: Findings): PreparedMix {
+  const known = new Map(before.passes.map((p) => [p.pass.id, p]));
+  const passes: PreparedPass[] = [];
+  for (const pass of mix.passes) {
+    if (!pass.on || pass.opacity === 0) continue;
+    const old = known.get(pass.id);
+    const mask = pass.mask.map((area, k) => (old && JSON.stringify(old.pass.mask[k]) === JSON.stringify(area) ? old.mask[k] : prepareArea(area, findings)));
+    passes.push({ pass, mask, tone: old?.tone ?? null });
+  }
+  return { ...before, mix, passes };
 }

@@ -57,16 +57,29 @@ export function guessRole(reference: FrameFacts, referenceGuide: Guide, facts: F
   return { role: 'ambient', stops: exact, why: 'no light but the room’s own' };
 }
 
-/** Share of the picture's glass that is usable in a frame, and how bright it is there (linear, median). */
-export function viewQuality(guide: Guide, glass: Plane): { usable: number; median: number; high: number } {
+/** How good a source of the view a frame is. */
+export interface ViewQuality {
+  /** Share of the glass that is unclipped. */
+  readonly usable: number;
+  /** Share of the glass where the flash or a lamp is mirrored in it. */
+  readonly glare: number;
+  /** Linear luminance in the glass: median, and 97th percentile. */
+  readonly median: number;
+  readonly high: number;
+}
+
+/** Measures the glass of the picture in one frame. @param own what each place gives off by itself; @param stops the frame's exposure. */
+export function viewQuality(guide: Guide, glass: Plane, own: Plane, stops: number): ViewQuality {
   const y = luminance(guide.light);
   const values: number[] = [];
   let clipped = 0;
+  let glare = 0;
   for (let i = 0; i < glass.data.length; i++) {
     if (glass.data[i] < 0.5 || guide.cover.data[i] === 0) continue;
     if (guide.top.data[i] > 0.97) clipped++;
+    else if (y.data[i] > 1.35 * 2 ** stops * own.data[i] + 0.02) glare++;
     values.push(y.data[i]);
   }
-  if (values.length === 0) return { usable: 0, median: 0, high: 0 };
-  return { usable: 1 - clipped / values.length, median: quantile(values, 0.5), high: quantile(values, 0.97) };
+  if (values.length === 0) return { usable: 0, glare: 0, median: 0, high: 0 };
+  return { usable: 1 - clipped / values.length, glare: glare / values.length, median: quantile(values, 0.5), high: quantile(values, 0.97) };
 }

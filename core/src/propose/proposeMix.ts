@@ -10,7 +10,7 @@ import { makeGuide, mergeGuides, type Guide, type GuideSet } from '../mix/guides
 import type { AdjustPass, Area, FrameId, FrameUse, Mix, Pass, SourcePass } from '../mix/mix';
 import { Findings, logLuminance } from '../mix/prepareMix';
 import { addedLight, type AddedLight } from './addedLight';
-import { guessRole, viewQuality } from './guessRoles';
+import { guessRole, viewQuality, type ViewQuality } from './guessRoles';
 import { chooseReference, lineUpShot, type ShotFrame, type ShotLineUp } from './lineUpShot';
 import { matchBalance } from './matchBalance';
 
@@ -40,10 +40,10 @@ export type Clock = () => number;
 const ROOM_MIDDLE = 0.32;
 const FLASH_MIDDLE = 0.38;
 /** How much of the ambient's fall of light, and of its colour, lies over the flash. */
-const AMBIENT_BRIGHTNESS = 0.5;
+const AMBIENT_BRIGHTNESS = 0.6;
 const AMBIENT_COLOUR = 0.1;
 /** Median and high tones of a readable view, linear display light. */
-const VIEW_MIDDLE = 0.4;
+const VIEW_MIDDLE = 0.43;
 const VIEW_HIGH = 0.96;
 
 const base = (id: string): Pick<Pass, 'id' | 'on' | 'opacity' | 'mask' | 'exposure' | 'balance'> => ({ id, on: true, opacity: 1, mask: [], exposure: 0, balance: [1, 1, 1] });
@@ -190,13 +190,16 @@ function lightPasses(analysis: Analysis): ProposedPass[] {
   return passes;
 }
 
+const qualityOf = ({ guides, findings, mix }: Analysis, id: FrameId): ViewQuality => viewQuality(guides.frames.get(id)!, findings.glass(), findings.own(), mix.frames[id].stops);
+
 /** The frame whose luminance separates glass from joinery best: the largest step across the glass's edge, unclipped within. */
-function edgeFrame({ guides, findings }: Analysis): FrameId | null {
+function edgeFrame(analysis: Analysis): FrameId | null {
+  const { guides, findings } = analysis;
   const glass = findings.glass();
   let best: FrameId | null = null;
   let bestStep = 0;
   for (const [id, guide] of guides.frames) {
-    const { usable } = viewQuality(guide, glass);
+    const { usable } = qualityOf(analysis, id);
     if (usable < 0.6) continue;
     const log = logLuminance(guide.light);
     let inside = 0;
@@ -220,16 +223,16 @@ function edgeFrame({ guides, findings }: Analysis): FrameId | null {
 
 /** The pass for the view outside, from the frame that has it best. */
 function viewPass(analysis: Analysis): ProposedPass | null {
-  const { guides, findings, roles, mix } = analysis;
+  const { guides, findings, mix } = analysis;
   const glass = findings.glass();
   if (glass.data.every((v) => v === 0)) return null;
   const score = (id: FrameId): number => {
-    const { usable, median } = viewQuality(guides.frames.get(id)!, glass);
+    const { usable, glare, median } = qualityOf(analysis, id);
     const off = Math.log2(Math.max(1e-4, median) / 0.35);
-    return usable ** 2 * Math.exp(-(off * off) / (2 * 1.3 ** 2)) * (roles.get(id)!.role === 'flash' ? 0.85 : 1);
+    return usable ** 2 * (1 - glare) ** 3 * Math.exp(-(off * off) / (2 * 1.3 ** 2));
   };
   const frame = [...guides.frames.keys()].reduce((best, id) => (score(id) > score(best) ? id : best));
-  const quality = viewQuality(guides.frames.get(frame)!, glass);
+  const quality = qualityOf(analysis, frame);
   if (quality.usable < 0.4) return null;
   const exposure = Math.log2(Math.min(inverseToneCurve(VIEW_MIDDLE) / Math.max(0.01, quality.median), inverseToneCurve(VIEW_HIGH) / Math.max(0.01, quality.high)));
   const edge = edgeFrame(analysis) ?? frame;
@@ -243,7 +246,7 @@ function viewPass(analysis: Analysis): ProposedPass | null {
 }
 
 function finishPass(): AdjustPass & { name: string; why: string } {
-  return { ...base('finish'), kind: 'adjust', name: 'Tone', why: 'broad highlights and shadows brought closer, a little contrast', contrast: 1.1, highlights: -0.55, shadows: 0.35, saturation: 1.04 };
+  return { ...base('finish'), kind: 'adjust', name: 'Tone', why: 'broad highlights and shadows brought closer, a little contrast', contrast: 1.14, highlights: -0.55, shadows: 0.35, saturation: 1.04 };
 }
 
 /** Which frames' pixels the passes take, so that a verdict can say used or not. */

@@ -7,44 +7,65 @@ import { labelRegions, type Region } from './labelRegions';
 /** Frames that the search compares, with their exposure against the reference in stops. */
 export type Exposures = Readonly<Record<FrameId, number>>;
 
-const SEED_LEVEL = 0.75;
+/** Radiance, in white of the reference, that starts a view and that it may fall to, where flashes tell inside from outside. */
+const SEED_LEVEL = 0.85;
 const GROW_LEVEL = 0.2;
-/** Stops by which the frames may disagree about the brightness of a place outside. */
-const AGREEMENT = 0.42;
+/** The same where only brightness can tell. */
+const SEED_WITHOUT_FLASH = 1.8;
+const GROW_WITHOUT_FLASH = 0.9;
+/** Flash light, as a share of what the flash gives the room's middle, above which a place is inside. */
+const INSIDE = 0.13;
+/** Inside an outline that was found, more is forgiven: a flash mirrored in the pane, a dark tree outside. */
+const INSIDE_OUTLINE = 0.8;
+const OUTLINE_LEVEL = 0.5;
+/** Stops by which a view stands above what is next to it; light that fades along a wall does not. */
+const LEAST_STEP = 1.1;
+/** Relative error of exposure and white balance between frames. */
+const TOLERANCE = 0.1;
 
-/** How far values (sorted, n of them) disagree: their range for few, the middle half's for many, so that one glare spot does not count. */
-function disagreement(values: Float64Array, n: number): number {
-  if (n < 2) return 0;
-  if (n < 4) return values[n - 1] - values[0];
-  const at = (share: number): number => {
-    const position = share * (n - 1);
-    const low = Math.floor(position);
-    return values[low] + (position - low) * (values[Math.min(n - 1, low + 1)] - values[low]);
-  };
-  return at(0.75) - at(0.25);
-}
-
-/** What each guide pixel gives off, in white of the reference, and how far the frames that see it unclipped disagree, in stops. */
-function radianceAndSpread(guides: GuideSet, exposures: Exposures): { radiance: Plane; spread: Plane } {
-  const n = guides.width * guides.height;
-  const merged = luminance(guides.merge);
-  const frames = [...guides.frames].map(([id, guide]) => ({ guide, stops: exposures[id], y: boxBlur(luminance(guide.light), 1) }));
-  const radiance = createPlane(guides.width, guides.height);
-  const spread = createPlane(guides.width, guides.height);
-  const values = new Float64Array(frames.length);
-  for (let i = 0; i < n; i++) {
-    let count = 0;
-    for (const { guide, stops, y } of frames) {
+/** What each guide pixel gives off by itself, in white of the reference: the least that any frame that can tell shows. NaN where none can. */
+export function ownRadiance(guides: GuideSet, exposures: Exposures): Plane {
+  const out = createPlane(guides.width, guides.height, new Float32Array(guides.width * guides.height).fill(Infinity));
+  for (const [id, guide] of guides.frames) {
+    const y = boxBlur(luminance(guide.light), 1);
+    const scale = 2 ** -exposures[id];
+    for (let i = 0; i < out.data.length; i++) {
       // What is clipped or nearly black in a frame carries no evidence.
       if (guide.top.data[i] > 0.965 || guide.cover.data[i] === 0 || y.data[i] < 0.004) continue;
-      values[count++] = Math.log2(y.data[i]) - stops;
+      out.data[i] = Math.min(out.data[i], y.data[i] * scale);
     }
-    values.subarray(0, count).sort();
-    radiance.data[i] = Math.max(merged.data[i], count > 0 ? 2 ** values[0] : 0);
-    // One witness is none, unless it is blinded by the light outside.
-    spread.data[i] = count < 2 && radiance.data[i] < 0.9 ? Infinity : disagreement(values, count);
   }
-  return { radiance, spread };
+  return mapPlane(out, (v) => (v === Infinity ? NaN : v));
+}
+
+/** Light that each flash added to each pixel, as a share of what it added to the room's middle; frames without flash are left out. */
+function flashShares(guides: GuideSet, exposures: Exposures, own: Plane): Plane[] {
+  const shares: Plane[] = [];
+  for (const [id, guide] of guides.frames) {
+    const y = boxBlur(luminance(guide.light), 1);
+    const scale = 2 ** exposures[id];
+    const added = mapPlane(y, (v, i) => (guide.cover.data[i] === 0 || Number.isNaN(own.data[i]) ? NaN : v - scale * own.data[i]));
+    const known = added.data.filter((v, i) => i % 7 === 0 && !Number.isNaN(v));
+    const middle = quantile(known, 0.6);
+    // Less than this is drift of the camera, not a flash.
+    if (!(middle > 0.02) || !(quantile(known.map((v) => v / middle), 0.3) > 0.15)) continue;
+    // A clipped place got at least that much.
+    shares.push(mapPlane(added, (v, i) => (Number.isNaN(v) ? 0 : (v - TOLERANCE * y.data[i]) / middle)));
+  }
+  return shares;
+}
+
+/** How much the flashes lit a place: the second most of three or more, since one may be mirrored in the glass. */
+function insideEvidence(shares: readonly Plane[], i: number): number {
+  let first = -Infinity;
+  let second = -Infinity;
+  for (const { data } of shares) {
+    if (data[i] > first) {
+      second = first;
+      first = data[i];
+    } else if (data[i] > second) second = data[i];
+  }
+  return shares.length >= 3 ? second : first;
 }
 
 /** A small and very warm region is a lamp, not a view. */
@@ -60,25 +81,65 @@ function close(plane: Plane, radius: number): Plane {
   return mapPlane(boxBlur(grown, radius), (v) => (v > 1 - 1e-4 ? 1 : 0));
 }
 
+/** How far a region's median radiance stands above that of the places just outside its rows, stops. */
+function stepAround(region: Region, radiance: Plane): number {
+  const { width } = radiance;
+  const inside = new Set(region.pixels);
+  const around: number[] = [];
+  for (const i of region.pixels) {
+    const x = i % width;
+    for (const by of [-7, 7]) if (x + by >= 0 && x + by < width && !inside.has(i + by)) around.push(radiance.data[i + by]);
+    for (const by of [-7, 7]) if (i + by * width >= 0 && i + by * width < radiance.data.length && !inside.has(i + by * width)) around.push(radiance.data[i + by * width]);
+  }
+  if (around.length === 0) return 0;
+  return Math.log2(quantile(region.pixels.map((i) => radiance.data[i]), 0.5) / Math.max(1e-4, quantile(around, 0.5)));
+}
+
+/** Calls back for every pixel between the leftmost and the rightmost of each row, and the topmost and lowest of each column, of a region. */
+function fillOutline(region: Region, width: number, visit: (i: number) => void): void {
+  const across = new Map<number, [number, number]>();
+  const down = new Map<number, [number, number]>();
+  const widen = (spans: Map<number, [number, number]>, line: number, at: number): void => {
+    const span = spans.get(line);
+    if (!span) spans.set(line, [at, at]);
+    else spans.set(line, [Math.min(span[0], at), Math.max(span[1], at)]);
+  };
+  for (const i of region.pixels) {
+    widen(across, Math.floor(i / width), i % width);
+    widen(down, i % width, Math.floor(i / width));
+  }
+  for (const [y, [from, to]] of across) {
+    for (let x = from; x <= to; x++) {
+      const [top, bottom] = down.get(x)!;
+      if (y >= top && y <= bottom) visit(y * width + x);
+    }
+  }
+}
+
 /**
- * The view through glass on the guide grid, 1 inside and 0 outside: brighter than the room, and equally bright
- * against the exposure in all frames, since no flash reaches the outside.
+ * The view through glass on the guide grid, 1 inside and 0 outside: bright by itself, and no brighter when a flash
+ * fires, since no flash reaches the outside. Without any flash only brightness can tell, and more of it is asked for.
  * @param exposures of all frames in `guides`; at least the ambient ones.
  */
 export function findGlass(guides: GuideSet, exposures: Exposures): Plane {
-  const { radiance, spread } = radianceAndSpread(guides, exposures);
-  const calm = boxBlur(mapPlane(spread, (v) => Math.min(v, 4)), 2);
-  const candidate = createPlane(guides.width, guides.height);
-  for (let i = 0; i < candidate.data.length; i++) {
-    if (Math.min(spread.data[i], calm.data[i]) > AGREEMENT || radiance.data[i] < GROW_LEVEL) continue;
-    candidate.data[i] = radiance.data[i] > SEED_LEVEL ? 2 : 1;
-  }
+  const own = ownRadiance(guides, exposures);
+  const shares = flashShares(guides, exposures, own);
+  const merged = luminance(guides.merge);
+  const [seed, grow] = shares.length > 0 ? [SEED_LEVEL, GROW_LEVEL] : [SEED_WITHOUT_FLASH, GROW_WITHOUT_FLASH];
+  const witnesses = createPlane(guides.width, guides.height);
+  for (const { cover } of guides.frames.values()) for (let i = 0; i < witnesses.data.length; i++) witnesses.data[i] += cover.data[i];
+  const radiance = mapPlane(own, (v, i) => (!Number.isNaN(v) ? v : shares.length > 0 && witnesses.data[i] > 1 ? Math.max(1, merged.data[i]) : merged.data[i]));
+  const lit = mapPlane(own, (_, i) => (shares.length > 0 ? insideEvidence(shares, i) : 0));
+  const candidate = mapPlane(radiance, (v, i) => (v < grow || lit.data[i] > INSIDE ? 0 : v > seed ? 2 : 1));
   const out = createPlane(guides.width, guides.height);
   const least = 0.0012 * out.data.length;
   for (const region of labelRegions(candidate)) {
     const seeds = region.pixels.reduce((sum, i) => sum + (candidate.data[i] === 2 ? 1 : 0), 0);
-    if (seeds < least || seeds < 0.25 * region.pixels.length || isLamp(region, guides)) continue;
+    if (seeds < least || seeds < 0.25 * region.pixels.length || isLamp(region, guides) || stepAround(region, radiance) < LEAST_STEP) continue;
     for (const i of region.pixels) out.data[i] = 1;
+    fillOutline(region, guides.width, (i) => {
+      if (radiance.data[i] > OUTLINE_LEVEL && lit.data[i] < INSIDE_OUTLINE) out.data[i] = 1;
+    });
   }
-  return close(out, 3);
+  return close(out, 1);
 }

@@ -33,7 +33,7 @@ export async function renderRoom(room: Room, width: number, height: number, samp
     albedo.set(band.albedo, at * 3);
     feature.set(band.feature, at * 4);
   };
-  const pool = new Piscina<TraceTask, Band>({ filename: fileURLToPath(new URL('./renderThread.ts', import.meta.url)), maxThreads: threads, execArgv: ['--import', 'tsx'] });
+  const pool = new Piscina<TraceTask, Band>({ filename: fileURLToPath(new URL('./renderThread.ts', import.meta.url)), maxThreads: threads, execArgv: ['--import', import.meta.resolve('tsx')] });
   const starts = Array.from({ length: Math.ceil(height / ROWS) }, (_, k) => k * ROWS);
   await Promise.all(starts.map(async (y0) => store(await pool.run({ room: room.name, width, height, y0, rows: Math.min(ROWS, height - y0), samples }))));
   await pool.destroy();

@@ -43,7 +43,7 @@ function keepWorker(databaseUrl: string, store: string): () => Promise<void> {
   let stopping = false;
   let child: ChildProcess;
   const launch = (): void => {
-    child = fork(CLI, ['worker', '--database', databaseUrl, '--store', store], { execArgv: ['--import', 'tsx'], stdio: ['ignore', 'inherit', 'inherit', 'ipc'] });
+    child = fork(CLI, ['worker', '--database', databaseUrl, '--store', store], { execArgv: ['--import', import.meta.resolve('tsx')], stdio: ['ignore', 'inherit', 'inherit', 'ipc'] });
     child.on('exit', () => {
       if (!stopping) setTimeout(launch, 500);
     });

@@ -13,7 +13,7 @@ export async function renderOnThreads(tasks: readonly RenderTask[]): Promise<voi
     filename: fileURLToPath(new URL('./renderThread.ts', import.meta.url)),
     minThreads: THREADS,
     maxThreads: THREADS,
-    execArgv: ['--import', 'tsx'],
+    execArgv: ['--import', import.meta.resolve('tsx')],
   });
   await Promise.all(tasks.map((task) => pool!.run(task)));
 }

@@ -1,0 +1,60 @@
+import type { Layers } from '../trace/renderRoom';
+import { meter, movement } from './simulateFrame';
+import type { PlannedFrame } from './writeCard';
+
+/** Numbers in -1..1 from a seed (Park, Miller 1988). */
+function wobble(seed: number): () => number {
+  let state = (seed * 7919 + 17) % 2147483647;
+  return () => (state = (state * 48271) % 2147483647) / 1073741823.5 - 1;
+}
+
+/** How a shot is taken. */
+export interface ShotPlan {
+  readonly room: string;
+  readonly shot: string;
+  /** Stops of the ambient frames against the metered exposure. */
+  readonly ambient: readonly number[];
+  readonly pops: readonly string[];
+  /** Pixels by which the camera moves between frames, at most. */
+  readonly shake: number;
+  readonly turn: number;
+  readonly seed: number;
+}
+
+const NO_FRAME = { bracketed: false, orientation: 1 } as const;
+const EXPOSED = 0.2;
+const POP_POWER = 1;
+
+/** Shutter times that cameras have, in thirds of a stop. */
+const shutter = (seconds: number): number => 2 ** (Math.round(Math.log2(seconds) * 3) / 3);
+
+/** Plans the frames of one shot from `start` on; the metered ambient frame is the reference. */
+export function planShot(plan: ShotPlan, room: Layers, start: Date, number: number): PlannedFrame[] {
+  const random = wobble(plan.seed);
+  const steady = { day: 1, lamps: 1 };
+  const metered = EXPOSED / meter(room, steady) / 2;
+  let at = start.getTime();
+  let index = number;
+  const name = (): string => `MILL${String(index++).padStart(4, '0')}.JPG`;
+  const moved = (still: boolean) => (still ? movement(0, 0, 0) : movement(random() * plan.shake, random() * plan.shake, random() * plan.turn, 1 + random() * plan.turn * 0.1));
+  const drift = (): [number, number] => [1 + 0.03 * random(), 1 + 0.03 * random()];
+  const frames: PlannedFrame[] = [];
+  plan.ambient.forEach((stops, k) => {
+    const seconds = shutter(metered * 2 ** stops);
+    frames.push({ ...NO_FRAME, file: name(), shot: plan.shot, role: 'ambient', takenAt: new Date(at), bracketed: plan.ambient.length > 1, seconds, aperture: 8, iso: 200, steady, flashes: {}, toReference: moved(k === 0), balance: k === 0 ? [0.93, 1.12] : [0.93 * drift()[0], 1.12 * drift()[1]], seed: plan.seed * 100 + index });
+    at += 900 + seconds * 1000;
+  });
+  for (const flash of plan.pops) {
+    at += 4200;
+    frames.push({ ...NO_FRAME, file: name(), shot: plan.shot, role: 'flash', takenAt: new Date(at), seconds: 1 / 60, aperture: 8, iso: 200, steady: { day: 1, lamps: 1 }, flashes: { [flash]: POP_POWER }, toReference: moved(false), balance: drift(), seed: plan.seed * 100 + index });
+  }
+  return frames;
+}
+
+/** The demo visit: a bracket and four pops, a single ambient frame and two pops, and a stray test frame between. */
+export async function planDemo(room: (name: string) => Promise<Layers>): Promise<PlannedFrame[]> {
+  const sitting = planShot({ room: 'sitting-room', shot: 'sitting-room', ambient: [0, -2, 2], pops: ['flash-1', 'flash-2', 'flash-3', 'flash-4'], shake: 2.5, turn: 0.0008, seed: 3 }, await room('sitting-room'), new Date('2026-06-11T09:12:08.240Z'), 31);
+  const test: PlannedFrame = { ...sitting[0], file: 'MILL0040.JPG', shot: 'test', role: 'spare', takenAt: new Date('2026-06-11T09:19:31.500Z'), bracketed: false, seconds: 0.5, toReference: movement(-330, 260, 0.31, 0.42), seed: 909 };
+  const kitchen = planShot({ room: 'kitchen', shot: 'kitchen', ambient: [0], pops: ['flash-1', 'flash-2'], shake: 4, turn: 0.0012, seed: 8 }, await room('kitchen'), new Date('2026-06-11T09:23:44.120Z'), 41);
+  return [...sitting, test, ...kitchen];
+}

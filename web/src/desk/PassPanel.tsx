@@ -1,0 +1,101 @@
+import { NativeSelect } from '@mantine/core';
+import { BLEND_MODES, type Area, type MixDocument, type Pass, type PassChanges, type SourcePass } from '@zaddle/document';
+import { radiusScaled, softnessSet, strengthSet, toolTaken, type Tool } from '../store/deskSlice';
+import { useAppDispatch, useAppSelector } from '../store/store';
+import type { Frame } from '../store/api';
+import { percent, Slide, stops } from './Slide';
+
+interface PanelProps {
+  readonly mix: MixDocument;
+  readonly pass: Pass | null;
+  readonly frames: readonly Frame[];
+  readonly onChange: (changes: PassChanges, done: boolean) => void;
+  readonly onRemove: () => void;
+}
+
+const TOOLS: readonly { tool: Tool; label: string }[] = [
+  { tool: 'reveal', label: 'Reveal (p)' },
+  { tool: 'hide', label: 'Hide (o)' },
+  { tool: 'ramp', label: 'Ramp (r)' },
+  { tool: 'pan', label: 'Move (Esc)' },
+];
+
+const areaName = (area: Area): string => (area.kind === 'found' ? (area.what === 'glass' ? 'Found: glass' : 'Found: lit by the flash') : area.kind === 'brush' ? `Brush, ${area.strokes.length} ${area.strokes.length === 1 ? 'stroke' : 'strokes'}` : 'Ramp');
+
+/** Colour of a pass's light on one axis: gains on red and blue, in stops apart. */
+const warmth = (pass: Pass): number => Math.log2(pass.balance[0] / pass.balance[2]) / 2;
+const withWarmth = ([r, g, b]: Pass['balance'], from: number, to: number): Pass['balance'] => [r * 2 ** (to - from), g, b / 2 ** (to - from)];
+
+function SourceFields({ mix, pass, frames, onChange }: { mix: MixDocument; pass: SourcePass; frames: readonly Frame[]; onChange: PanelProps['onChange'] }) {
+  const value = pass.source.kind === 'merge' ? 'merge' : `${pass.source.kind}:${pass.source.frame}`;
+  const usable = frames.filter((f) => f.id in mix.frames);
+  const options = [
+    { value: 'merge', label: `Ambient, ${mix.merge.length} joined` },
+    ...usable.map((f) => ({ value: `frame:${f.id}`, label: `${f.name} (${f.role})` })),
+    ...usable.filter((f) => f.role === 'flash' || f.role === 'view').map((f) => ({ value: `flash:${f.id}`, label: `${f.name}, flash alone` })),
+  ];
+  const choose = (text: string): void => {
+    const [kind, frame] = text.split(':');
+    onChange({ source: kind === 'merge' ? { kind } : { kind, frame } }, true);
+  };
+  return (
+    <>
+      <NativeSelect size="xs" label="Source" value={value} data={options} onChange={(e) => choose(e.currentTarget.value)} />
+      <NativeSelect size="xs" mt={4} mb={6} label="Blend mode" value={pass.mode} data={[...BLEND_MODES]} onChange={(e) => onChange({ mode: e.currentTarget.value }, true)} />
+      <Slide label="Brightness" value={pass.brightness} min={0} max={1} step={0.01} show={percent} onChange={(brightness, done) => onChange({ brightness }, done)} />
+      <Slide label="Colour" value={pass.colour} min={0} max={1} step={0.01} show={percent} onChange={(colour, done) => onChange({ colour }, done)} />
+    </>
+  );
+}
+
+function Brush() {
+  const dispatch = useAppDispatch();
+  const { tool, radius, softness, strength } = useAppSelector((s) => s.desk);
+  return (
+    <>
+      <div className="tools">
+        {TOOLS.map((t) => <button key={t.tool} aria-pressed={tool === t.tool} onClick={() => dispatch(toolTaken(t.tool))}>{t.label}</button>)}
+      </div>
+      <Slide label="Size" value={Math.log2(radius)} min={-9} max={-1.4} step={0.05} show={() => percent(radius)} onChange={(v) => dispatch(radiusScaled(2 ** v / radius))} />
+      <Slide label="Softness" value={softness} min={0} max={1} step={0.05} show={percent} onChange={(v) => dispatch(softnessSet(v))} />
+      <Slide label="Strength" value={strength} min={0.02} max={1} step={0.01} show={percent} onChange={(v) => dispatch(strengthSet(v))} />
+    </>
+  );
+}
+
+/** Everything about the selected pass. */
+export function PassPanel({ mix, pass, frames, onChange, onRemove }: PanelProps) {
+  if (!pass) return <aside className="side right"><h4>No pass selected</h4><p className="soft">Click a strip below, or press l.</p></aside>;
+  const drop = (id: string): void => onChange({ mask: pass.mask.filter((area) => area.id !== id) }, true);
+  const turn = (id: string): void => onChange({ mask: pass.mask.map((area) => (area.id === id ? { ...area, inverted: !area.inverted } : area)) }, true);
+  return (
+    <aside className="side right" aria-label="Selected pass">
+      <h4>{pass.name}</h4>
+      {pass.why && <p className="why">{pass.why}.</p>}
+      {pass.kind !== 'adjust' && <SourceFields mix={mix} pass={pass} frames={frames} onChange={onChange} />}
+      <Slide label="Opacity" value={pass.opacity} min={0} max={1} step={0.01} show={percent} onChange={(opacity, done) => onChange({ opacity }, done)} />
+      <Slide label="Exposure" value={pass.exposure} min={-6} max={6} step={0.05} show={stops} onChange={(exposure, done) => onChange({ exposure }, done)} />
+      <Slide label="Warmth" value={warmth(pass)} min={-1} max={1} step={0.01} show={stops} onChange={(v, done) => onChange({ balance: withWarmth(pass.balance, warmth(pass), v) }, done)} />
+      {pass.kind === 'adjust' && (
+        <>
+          <Slide label="Contrast" value={pass.contrast} min={0.5} max={1.8} step={0.01} show={percent} onChange={(contrast, done) => onChange({ contrast }, done)} />
+          <Slide label="Highlights" value={pass.highlights} min={-3} max={3} step={0.05} show={stops} onChange={(highlights, done) => onChange({ highlights }, done)} />
+          <Slide label="Shadows" value={pass.shadows} min={-3} max={3} step={0.05} show={stops} onChange={(shadows, done) => onChange({ shadows }, done)} />
+          <Slide label="Saturation" value={pass.saturation} min={0} max={2} step={0.01} show={percent} onChange={(saturation, done) => onChange({ saturation }, done)} />
+        </>
+      )}
+      <h4>Mask</h4>
+      {pass.mask.length === 0 && <p className="soft">Everywhere. Hide takes it away under the brush; a ramp lets it come in softly.</p>}
+      {pass.mask.map((area) => (
+        <div key={area.id} className="area">
+          <span>{area.join === 'subtract' ? '− ' : area.join === 'intersect' ? '∩ ' : ''}{areaName(area)}{area.inverted ? ', inverted' : ''}</span>
+          <button className="flat" onClick={() => turn(area.id)} title="Inside out">⇄</button>
+          <button className="flat" style={{ marginLeft: 0 }} onClick={() => drop(area.id)} aria-label={`Remove ${areaName(area)}`}>×</button>
+        </div>
+      ))}
+      <h4>Paint</h4>
+      <Brush />
+      <button className="flat" style={{ marginTop: 10 }} onClick={onRemove}>Remove this pass</button>
+    </aside>
+  );
+}

@@ -1,0 +1,20 @@
+import type { Reading } from '@zaddle/core/read/readings';
+
+const NAMES: Readonly<Record<Reading['kind'], string>> = { misalignment: 'Lined up', clipped: 'Clipped', view: 'View over room', cast: 'Cast', unlit: 'Unlit', unused: 'Left out', single: 'Frames' };
+const DIGITS: Readonly<Record<string, number>> = { px: 2, '%': 1, stops: 1, 'ΔE': 1, frames: 0 };
+
+/** What is measured about the shot as proposed, in the order of the job. */
+export function Readings({ readings }: { readings: readonly Reading[] }) {
+  return (
+    <aside className="side left" aria-label="Readings">
+      <h4>Readings</h4>
+      <p className="why">Measured on the automatic start.</p>
+      {readings.map((r) => (
+        <div key={r.kind} className="reading">
+          <div className="head"><span className={`dot ${r.state}`} role="img" aria-label={r.state} /><span>{NAMES[r.kind]}</span><b>{r.value.toFixed(DIGITS[r.unit] ?? 1)} {r.unit}</b></div>
+          <div className="soft">{r.text}</div>
+        </div>
+      ))}
+    </aside>
+  );
+}

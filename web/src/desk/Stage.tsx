@@ -1,0 +1,149 @@
+import { useEffect, useRef, useState, type PointerEvent, type WheelEvent } from 'react';
+import { mapPoint } from '@zaddle/core/geometry/homography';
+import type { MixDocument, Pass } from '@zaddle/document';
+import { useEngine } from '../engine/useEngine';
+import { lookChosen, radiusScaled } from '../store/deskSlice';
+import { useAppDispatch, useAppSelector } from '../store/store';
+import { lookedAt } from './lookedAt';
+import { useViewport } from './useViewport';
+
+type Point = readonly [number, number];
+
+interface StageProps {
+  readonly mix: MixDocument;
+  /** In the middle of a drag: maps of wide context wait. */
+  readonly settled: boolean;
+  readonly target: Pass | null;
+  readonly onStroke: (points: readonly Point[], done: boolean) => void;
+  readonly onRamp: (from: Point, to: Point, done: boolean) => void;
+  readonly zoomRequest: { readonly kind: 'whole' | 'one'; readonly count: number };
+}
+
+const WORDS = { reveal: 'Revealing', hide: 'Hiding', ramp: 'Ramp on' } as const;
+
+/** The picture: drawn by the engine's worker, moved and zoomed here, painted on with the pointer. */
+export function Stage({ mix, settled, target, onStroke, onRamp, zoomRequest }: StageProps) {
+  const stage = useRef<HTMLDivElement>(null);
+  const [preview, setPreview] = useState<HTMLCanvasElement | null>(null);
+  const [detail, setDetail] = useState<HTMLCanvasElement | null>(null);
+  const { show, detail: askDetail, state } = useEngine(preview, detail);
+  const { view, size, zoomAt, pan, whole } = useViewport(stage, mix.width, mix.height);
+  const { tool, look, solo, radius, softness } = useAppSelector((s) => s.desk);
+  const dispatch = useAppDispatch();
+  const [pointer, setPointer] = useState<Point | null>(null);
+  const drag = useRef<{ points: Point[]; last: Point; kind: 'pan' | 'paint' | 'ramp' } | null>(null);
+  const [panning, setPanning] = useState(false);
+  const unit = Math.max(mix.frames[mix.reference].width, mix.frames[mix.reference].height);
+
+  useEffect(() => show(lookedAt(mix, look, solo), settled, look === 'clipping'), [show, mix, look, solo, settled]);
+
+  // At more than the preview's own size the visible part is made from the originals.
+  const previewScale = Math.min(1, 1500 / Math.max(mix.width, mix.height));
+  useEffect(() => {
+    if (view.scale <= previewScale * 1.05 || previewScale === 1 || !state.settled) return askDetail(null);
+    const timer = setTimeout(() => {
+      const x = Math.max(0, Math.floor(-view.x / view.scale));
+      const y = Math.max(0, Math.floor(-view.y / view.scale));
+      const width = Math.min(mix.width - x, Math.ceil(size.width / view.scale) + 1);
+      const height = Math.min(mix.height - y, Math.ceil(size.height / view.scale) + 1);
+      if (width > 0 && height > 0) askDetail({ x, y, width, height });
+    }, 180);
+    return () => clearTimeout(timer);
+  }, [askDetail, mix.width, mix.height, previewScale, size, state.settled, state.ticket, view.scale, view.x, view.y]);
+
+  useEffect(() => {
+    if (zoomRequest.count === 0) return;
+    if (zoomRequest.kind === 'whole') whole();
+    else zoomAt(1, size.width / 2, size.height / 2, view);
+    // Only a new request moves the picture.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [zoomRequest]);
+
+  const local = (event: PointerEvent | WheelEvent): Point => {
+    const box = stage.current!.getBoundingClientRect();
+    return [event.clientX - box.left, event.clientY - box.top];
+  };
+  /** Stage position to shares of the reference's longer side. */
+  const toReference = ([sx, sy]: Point): Point => {
+    const [x, y] = mapPoint(mix.geometry, (sx - view.x) / view.scale - 0.5, (sy - view.y) / view.scale - 0.5);
+    return [(x + 0.5) / unit, (y + 0.5) / unit];
+  };
+  const paints = tool !== 'pan' && target !== null;
+
+  const down = (event: PointerEvent): void => {
+    if (event.button !== 0 && event.button !== 1) return;
+    stage.current!.setPointerCapture(event.pointerId);
+    const at = local(event);
+    if (!paints || event.button === 1) {
+      drag.current = { points: [], last: at, kind: 'pan' };
+      setPanning(true);
+      return;
+    }
+    drag.current = { points: [toReference(at)], last: at, kind: tool === 'ramp' ? 'ramp' : 'paint' };
+    if (tool !== 'ramp') onStroke(drag.current.points, false);
+  };
+  const move = (event: PointerEvent): void => {
+    const at = local(event);
+    setPointer(at);
+    const d = drag.current;
+    if (!d) return;
+    if (d.kind === 'pan') {
+      pan(at[0] - d.last[0], at[1] - d.last[1], view);
+      d.last = at;
+    } else if (d.kind === 'ramp') {
+      onRamp(d.points[0], toReference(at), false);
+    } else if (Math.hypot(at[0] - d.last[0], at[1] - d.last[1]) >= 2) {
+      d.points = [...d.points, toReference(at)];
+      d.last = at;
+      onStroke(d.points, false);
+    }
+  };
+  const up = (event: PointerEvent): void => {
+    const d = drag.current;
+    drag.current = null;
+    setPanning(false);
+    if (!d || d.kind === 'pan') return;
+    if (d.kind === 'ramp') onRamp(d.points[0], toReference(local(event)), true);
+    else onStroke(d.points, true);
+  };
+  const wheel = (event: WheelEvent): void => {
+    if (event.altKey) {
+      dispatch(radiusScaled(event.deltaY < 0 ? 1.12 : 1 / 1.12));
+      return;
+    }
+    const [sx, sy] = local(event);
+    zoomAt(view.scale * Math.exp(-event.deltaY * 0.0015), sx, sy, view);
+  };
+
+  const ring = 2 * radius * unit * view.scale;
+  const previewFactor = view.scale / previewScale;
+  return (
+    <div
+      ref={stage} className={`stage-area ${paints ? 'paints' : ''} ${panning ? 'panning' : ''}`} data-testid="stage" data-ticket={state.ticket} data-settled={state.settled} data-scale={view.scale}
+      onPointerDown={down} onPointerMove={move} onPointerUp={up} onPointerCancel={up} onPointerLeave={() => setPointer(null)} onWheel={wheel}
+      onAuxClick={(e) => e.preventDefault()} role="application" aria-label="Picture" tabIndex={0}
+    >
+      <canvas ref={setPreview} data-testid="preview" style={{ transform: `translate(${view.x}px, ${view.y}px) scale(${previewFactor})`, imageRendering: view.scale > 2 ? 'pixelated' : 'auto' }} />
+      <canvas
+        ref={setDetail} data-testid="detail"
+        style={{ visibility: state.detail ? 'visible' : 'hidden', transform: `translate(${view.x + (state.detail?.x ?? 0) * view.scale}px, ${view.y + (state.detail?.y ?? 0) * view.scale}px) scale(${view.scale})`, imageRendering: view.scale > 2 ? 'pixelated' : 'auto' }}
+      />
+      {state.ticket === 0 && !state.failure && <div className="waiting">{state.loading ? `Loading frames, ${state.loading.done} of ${state.loading.total}` : 'Opening…'}</div>}
+      {state.failure && <div className="waiting">{state.failure}</div>}
+      {paints && <div className={`hint ${tool}`}>{WORDS[tool]} “{target.name}”</div>}
+      {!paints && look === 'before' && <div className="hint">Before: the reference as shot</div>}
+      {!paints && solo && look !== 'before' && <div className="hint">One pass by itself</div>}
+      {paints && tool !== 'ramp' && pointer && (
+        <div className={`brush-ring ${tool}`} style={{ left: pointer[0], top: pointer[1], width: ring, height: ring }}><div className="soft-ring" style={{ width: ring * (1 - softness), height: ring * (1 - softness) }} /></div>
+      )}
+      <div className="foot" onPointerDown={(e) => e.stopPropagation()}>
+        <button onClick={whole} aria-pressed={view.whole}>Whole</button>
+        <button onClick={() => zoomAt(1, size.width / 2, size.height / 2, view)} aria-pressed={Math.abs(view.scale - 1) < 1e-6}>1:1</button>
+        <span>{Math.round(view.scale * 100)} %</span>
+        <button onClick={() => dispatch(lookChosen('before'))} aria-pressed={look === 'before'}>Before</button>
+        <button onClick={() => dispatch(lookChosen('clipping'))} aria-pressed={look === 'clipping'}>Clipped</button>
+        {state.milliseconds !== null && <span className="soft">{Math.round(state.milliseconds)} ms</span>}
+      </div>
+    </div>
+  );
+}

@@ -1,0 +1,49 @@
+import { useCallback, useEffect, useState, type RefObject } from 'react';
+
+/** How the picture lies in the stage: screen = offset + scale * output pixel. */
+export interface Viewport {
+  readonly scale: number;
+  readonly x: number;
+  readonly y: number;
+  /** The whole picture, following the stage's size. */
+  readonly whole: boolean;
+}
+
+interface Size {
+  readonly width: number;
+  readonly height: number;
+}
+
+const MARGIN = 14;
+const MAX_SCALE = 8;
+
+function fit(stage: Size, picture: Size): Viewport {
+  const scale = Math.min((stage.width - 2 * MARGIN) / picture.width, (stage.height - 2 * MARGIN) / picture.height);
+  return { scale, x: (stage.width - picture.width * scale) / 2, y: (stage.height - picture.height * scale) / 2, whole: true };
+}
+
+/** Zoom and pan of the stage. Scale 1 is one output pixel on one screen pixel. */
+export function useViewport(stage: RefObject<HTMLElement | null>, width: number, height: number) {
+  const [size, setSize] = useState<Size>({ width: 0, height: 0 });
+  const [view, setView] = useState<Viewport>({ scale: 1, x: 0, y: 0, whole: true });
+  useEffect(() => {
+    const element = stage.current;
+    if (!element) return;
+    const observer = new ResizeObserver(() => setSize({ width: element.clientWidth, height: element.clientHeight }));
+    observer.observe(element);
+    return () => observer.disconnect();
+  }, [stage]);
+  const shown = view.whole && size.width > 0 && width > 0 ? fit(size, { width, height }) : view;
+  const smallest = size.width > 0 && width > 0 ? fit(size, { width, height }).scale : 0.01;
+
+  /** Scales about a point of the stage, so that what lies under it stays. */
+  const zoomAt = useCallback((scale: number, sx: number, sy: number, from: Viewport) => {
+    const next = Math.min(MAX_SCALE, Math.max(smallest * 0.9, scale));
+    if (next <= smallest) return setView({ ...from, whole: true });
+    const k = next / from.scale;
+    setView({ scale: next, x: sx - (sx - from.x) * k, y: sy - (sy - from.y) * k, whole: false });
+  }, [smallest]);
+  const pan = useCallback((dx: number, dy: number, from: Viewport) => setView({ ...from, x: from.x + dx, y: from.y + dy, whole: false }), []);
+  const whole = useCallback(() => setView((v) => ({ ...v, whole: true })), []);
+  return { view: shown, size, zoomAt, pan, whole };
+}

@@ -1,0 +1,24 @@
+import type { MixDocument } from '@zaddle/document';
+
+/** A part of the output picture, full-size pixels. */
+export interface Region {
+  readonly x: number;
+  readonly y: number;
+  readonly width: number;
+  readonly height: number;
+}
+
+/** What the screen asks of the engine. */
+export type ToEngine =
+  | { readonly kind: 'open'; readonly preview: OffscreenCanvas; readonly detail: OffscreenCanvas; readonly kernels: WebAssembly.Module }
+  /** Show this mix. `settled`: not in the middle of a drag, so wide-context maps are worked out anew. */
+  | { readonly kind: 'show'; readonly mix: MixDocument; readonly settled: boolean; readonly clipping: boolean; readonly ticket: number }
+  /** Show a part with the originals' own pixels; null ends it. */
+  | { readonly kind: 'detail'; readonly region: Region | null };
+
+/** What the engine answers. */
+export type FromEngine =
+  | { readonly kind: 'progress'; readonly done: number; readonly total: number }
+  | { readonly kind: 'shown'; readonly ticket: number; readonly milliseconds: number; readonly width: number; readonly height: number; readonly settled: boolean }
+  | { readonly kind: 'detailShown'; readonly region: Region }
+  | { readonly kind: 'failed'; readonly why: string };

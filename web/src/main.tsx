@@ -1,0 +1,42 @@
+import '@fontsource-variable/inter/index.css';
+import '@fontsource-variable/source-serif-4/index.css';
+import '@mantine/core/styles.css';
+import '@mantine/notifications/styles.css';
+import './frame/style.css';
+import { MantineProvider } from '@mantine/core';
+import { Notifications } from '@mantine/notifications';
+import { StrictMode } from 'react';
+import { createRoot } from 'react-dom/client';
+import { Provider } from 'react-redux';
+import { createBrowserRouter, RouterProvider } from 'react-router';
+import { Desk } from './desk/Desk';
+import { Frame } from './frame/Frame';
+import { theme } from './frame/theme';
+import { Gather } from './gather/Gather';
+import { Outbox } from './outbox/Outbox';
+import { Shoots } from './shoots/Shoots';
+import { store } from './store/store';
+
+const router = createBrowserRouter([
+  {
+    element: <Frame />,
+    children: [
+      { path: '/', element: <Shoots /> },
+      { path: '/shoots/:shootId', element: <Gather /> },
+      { path: '/shots/:shotId', element: <Desk /> },
+      { path: '/outbox', element: <Outbox /> },
+      { path: '*', element: <main className="page"><h1>There is nothing here</h1><p>Go back to the <a href="/">shoots</a>.</p></main> },
+    ],
+  },
+]);
+
+createRoot(document.getElementById('root')!).render(
+  <StrictMode>
+    <MantineProvider theme={theme} forceColorScheme="light">
+      <Provider store={store}>
+        <Notifications position="top-right" />
+        <RouterProvider router={router} />
+      </Provider>
+    </MantineProvider>
+  </StrictMode>,
+);

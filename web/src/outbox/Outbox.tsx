@@ -1,0 +1,39 @@
+import { Button, Progress } from '@mantine/core';
+import dayjs from 'dayjs';
+import { useDeliveriesQuery, useRetryMutation, type Delivery } from '../store/api';
+
+const size = (bytes: string | null): string => (bytes === null ? '' : `${(Number(bytes) / 1e6).toFixed(1)} MB`);
+
+function State({ delivery }: { delivery: Delivery }) {
+  const [retry] = useRetryMutation();
+  if (delivery.state === 'done') return <a href={`/api/deliveries/${delivery.id}/file`} download={delivery.name}>Download</a>;
+  if (delivery.state === 'failed') return <><span className="late">Failed: {delivery.why}</span> <Button size="compact-xs" variant="default" onClick={() => void retry(delivery.id)}>Try again</Button></>;
+  return <Progress value={100 * delivery.progress} aria-label={delivery.state === 'waiting' ? 'Waiting' : 'Being made'} />;
+}
+
+/** What is delivered, what waits, what failed and why. */
+export function Outbox() {
+  const { data: deliveries = [] } = useDeliveriesQuery();
+  return (
+    <main className="page">
+      <h1>Outbox</h1>
+      {deliveries.length === 0 && <p>Nothing delivered yet. Open a shoot and deliver its shots.</p>}
+      {deliveries.length > 0 && (
+        <table className="queue">
+          <thead><tr><th>Picture</th><th>Ordered</th><th>Format</th><th>Size</th><th style={{ width: 320 }}>State</th></tr></thead>
+          <tbody>
+            {deliveries.map((d) => (
+              <tr key={d.id} data-state={d.state}>
+                <td><strong>{d.name}</strong></td>
+                <td>{dayjs(d.createdAt).format('ddd HH:mm:ss')}</td>
+                <td className="soft">JPEG {d.quality}, full size, sRGB</td>
+                <td>{size(d.bytes)}</td>
+                <td><State delivery={d} /></td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+    </main>
+  );
+}

@@ -1,0 +1,77 @@
+import { Button, Group, Modal, TextInput } from '@mantine/core';
+import { useDisclosure } from '@mantine/hooks';
+import dayjs from 'dayjs';
+import { useState } from 'react';
+import { Link, useNavigate } from 'react-router';
+import { useAddShootMutation, useShootsQuery, type ShootSummary } from '../store/api';
+
+/** When a shoot is due, and whether it will be late. */
+function Due({ shoot }: { shoot: ShootSummary }) {
+  if (!shoot.dueAt) return <span className="soft">no due time</span>;
+  const due = dayjs(shoot.dueAt);
+  const hours = due.diff(dayjs(), 'minute') / 60;
+  const open = shoot.shots - shoot.delivered;
+  return (
+    <div>
+      <div>{due.format('ddd D MMM, HH:mm')}</div>
+      {open > 0 && <div className={hours < 1 ? 'late' : 'soft'}>{hours < 0 ? `${Math.ceil(-hours)} h late` : `in ${hours < 2 ? `${Math.round(hours * 60)} min` : `${Math.floor(hours)} h`}`}</div>}
+    </div>
+  );
+}
+
+/** What to do next with a shoot, in a word. */
+function nextStep({ frames, shots, mixed, delivered }: ShootSummary): string {
+  if (frames.waiting > 0) return `Reading, ${frames.waiting} files left`;
+  if (frames.gathered === 0) return 'Add a card';
+  if (mixed < shots) return `Mixing, ${shots - mixed} shots left`;
+  return delivered < shots ? 'Look and deliver' : 'Delivered';
+}
+
+function NewShoot({ opened, onClose }: { opened: boolean; onClose: () => void }) {
+  const [name, setName] = useState('');
+  const [address, setAddress] = useState('');
+  const [due, setDue] = useState(dayjs().add(1, 'day').hour(7).minute(0).format('YYYY-MM-DDTHH:mm'));
+  const [add, { isLoading }] = useAddShootMutation();
+  const navigate = useNavigate();
+  const submit = async (): Promise<void> => {
+    const { id } = await add({ name: name.trim(), address: address.trim(), dueAt: due ? dayjs(due).toISOString() : null }).unwrap();
+    void navigate(`/shoots/${id}`);
+  };
+  return (
+    <Modal opened={opened} onClose={onClose} title="New shoot">
+      <form onSubmit={(event) => { event.preventDefault(); void submit(); }}>
+        <TextInput label="Name" value={name} onChange={(e) => setName(e.currentTarget.value)} required maxLength={120} data-autofocus />
+        <TextInput label="Address" mt="sm" value={address} onChange={(e) => setAddress(e.currentTarget.value)} maxLength={200} />
+        <TextInput label="Due" mt="sm" type="datetime-local" value={due} onChange={(e) => setDue(e.currentTarget.value)} />
+        <Group mt="md" justify="flex-end"><Button type="submit" loading={isLoading} disabled={!name.trim()}>Make the shoot</Button></Group>
+      </form>
+    </Modal>
+  );
+}
+
+/** What is due when, and how far each shoot is. */
+export function Shoots() {
+  const { data: shoots, isLoading, isError } = useShootsQuery();
+  const [opened, { open, close }] = useDisclosure(false);
+  return (
+    <main className="page">
+      <Group justify="space-between" mb="md"><h1>Shoots</h1><Button onClick={open}>New shoot</Button></Group>
+      {isError && <p className="late">The server does not answer. Is it still running?</p>}
+      {!isLoading && shoots?.length === 0 && <p>No shoot yet. Make one, then drop a camera card on it.</p>}
+      {shoots?.map((shoot) => (
+        <Link key={shoot.id} className="shoot-row" to={`/shoots/${shoot.id}`}>
+          {shoot.cover ? <img src={`/api/frames/${shoot.cover}/thumbnail`} alt="" /> : <div className="no-cover" />}
+          <div><h2>{shoot.name}</h2><div className="soft">{shoot.address}</div></div>
+          <Due shoot={shoot} />
+          <div>
+            <div className="count"><span>Frames read</span><span>{shoot.frames.gathered}{shoot.frames.rejected > 0 ? `, ${shoot.frames.rejected} rejected` : ''}</span></div>
+            <div className="count"><span>Shots mixed</span><span>{shoot.mixed} of {shoot.shots}</span></div>
+            <div className="count"><span>Delivered</span><span>{shoot.delivered} of {shoot.shots}</span></div>
+          </div>
+          <strong>{nextStep(shoot)}</strong>
+        </Link>
+      ))}
+      <NewShoot opened={opened} onClose={close} />
+    </main>
+  );
+}

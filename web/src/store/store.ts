@@ -1,0 +1,12 @@
+import { configureStore } from '@reduxjs/toolkit';
+import { useDispatch, useSelector } from 'react-redux';
+import { api } from './api';
+import { deskSlice } from './deskSlice';
+
+export const store = configureStore({
+  reducer: { [api.reducerPath]: api.reducer, desk: deskSlice.reducer },
+  middleware: (defaults) => defaults({ serializableCheck: false, immutableCheck: false }).concat(api.middleware),
+});
+
+export const useAppDispatch = useDispatch.withTypes<typeof store.dispatch>();
+export const useAppSelector = useSelector.withTypes<ReturnType<typeof store.getState>>();
