@@ -12,9 +12,9 @@ import type { AdjustPass, Area, FrameId, Mix, Pass, SourcePass } from './mix';
 
 /** Longer side of the grid that brush strokes are painted on, in pixels. */
 const BRUSH_SIDE = 1500;
-const EDGE_RADIUS = 3;
+const EDGE_RADIUS = 2;
 /** Variance of log luminance, stops squared, below which texture of the view is not an edge of the glass. */
-const EDGE_EPSILON = 0.35;
+const EDGE_EPSILON = 0.12;
 
 /** An area ready for any scale: a plane to read bilinearly, or the guided filter's model over the luminance of a frame. */
 export type PreparedArea = { readonly join: Area['join']; readonly inverted: boolean } & (

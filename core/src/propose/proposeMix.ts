@@ -192,27 +192,25 @@ function lightPasses(analysis: Analysis): ProposedPass[] {
 
 const qualityOf = ({ guides, findings, mix }: Analysis, id: FrameId): ViewQuality => viewQuality(guides.frames.get(id)!, findings.glass(), findings.own(), mix.frames[id].stops);
 
-/** The frame whose luminance separates glass from joinery best: the largest step across the glass's edge, unclipped within. */
-function edgeFrame(analysis: Analysis): FrameId | null {
-  const { guides, findings } = analysis;
+/** The frame whose luminance separates glass from joinery best: the largest step across the glass's edge. */
+function edgeFrame({ guides, findings }: Analysis): FrameId | null {
   const glass = findings.glass();
+  const { width } = glass;
   let best: FrameId | null = null;
   let bestStep = 0;
   for (const [id, guide] of guides.frames) {
-    const { usable } = qualityOf(analysis, id);
-    if (usable < 0.6) continue;
     const log = logLuminance(guide.light);
-    let inside = 0;
-    let outside = 0;
+    let sum = 0;
     let count = 0;
-    for (let i = 4; i < log.data.length - 4; i++) {
-      if (glass.data[i] > 0.5 === glass.data[i + 1] > 0.5) continue;
-      const sign = glass.data[i] > 0.5 ? -1 : 1;
-      inside += log.data[i + 3.5 * sign + 0.5];
-      outside += log.data[i - 3.5 * sign + 0.5];
-      count++;
+    for (let i = 4 * width; i < log.data.length - 4 * width; i++) {
+      for (const by of [1, width]) {
+        if (glass.data[i] > 0.5 === glass.data[i + by] > 0.5) continue;
+        const [outer, inner] = glass.data[i] > 0.5 ? [i + 3 * by, i - 2 * by] : [i - 2 * by, i + 3 * by];
+        sum += log.data[inner] - log.data[outer];
+        count++;
+      }
     }
-    const step = count > 0 ? ((inside - outside) / count) * usable : 0;
+    const step = count > 0 ? sum / count : 0;
     if (step > bestStep) {
       bestStep = step;
       best = id;

@@ -18,8 +18,10 @@ const INSIDE = 0.13;
 /** Inside an outline that was found, more is forgiven: a flash mirrored in the pane, a dark tree outside. */
 const INSIDE_OUTLINE = 0.8;
 const OUTLINE_LEVEL = 0.5;
-/** Stops by which a view stands above what is next to it; light that fades along a wall does not. */
-const LEAST_STEP = 1.1;
+/** Stops by which brightness must jump at the rim of a view. */
+const LEAST_STEP = 0.12;
+/** Panes and parts that lie closer than this, in guide pixels, are judged together. */
+const BAR = 4;
 /** Relative error of exposure and white balance between frames. */
 const TOLERANCE = 0.1;
 
@@ -81,18 +83,33 @@ function close(plane: Plane, radius: number): Plane {
   return mapPlane(boxBlur(grown, radius), (v) => (v > 1 - 1e-4 ? 1 : 0));
 }
 
-/** How far a region's median radiance stands above that of the places just outside its rows, stops. */
-function stepAround(region: Region, radiance: Plane): number {
-  const { width } = radiance;
+/**
+ * How sharply a region ends, in stops: for each of its four sides the median step of brightness across its rim, in
+ * whichever frame shows that side unclipped and sharpest; the least of the four. Joinery ends a view all round; light
+ * that fades along a wall or a ceiling leaves a side without end.
+ */
+function rimStep(region: Region, guides: GuideSet, luminances: ReadonlyMap<string, Plane>): number {
+  const { width } = guides;
   const inside = new Set(region.pixels);
-  const around: number[] = [];
-  for (const i of region.pixels) {
-    const x = i % width;
-    for (const by of [-7, 7]) if (x + by >= 0 && x + by < width && !inside.has(i + by)) around.push(radiance.data[i + by]);
-    for (const by of [-7, 7]) if (i + by * width >= 0 && i + by * width < radiance.data.length && !inside.has(i + by * width)) around.push(radiance.data[i + by * width]);
-  }
-  if (around.length === 0) return 0;
-  return Math.log2(quantile(region.pixels.map((i) => radiance.data[i]), 0.5) / Math.max(1e-4, quantile(around, 0.5)));
+  const sides = [-1, 1, -width, width].map((by) => {
+    let best = NaN;
+    for (const [id, guide] of guides.frames) {
+      const y = luminances.get(id)!.data;
+      const steps: number[] = [];
+      let clipped = 0;
+      for (const i of region.pixels) {
+        const inner = i - 2 * by;
+        const outer = i + 4 * by;
+        if (inside.has(i + by) || !inside.has(inner) || inside.has(outer) || outer < 0 || outer >= y.length || guide.cover.data[outer] === 0) continue;
+        if (guide.top.data[inner] > 0.97) clipped++;
+        else steps.push(Math.abs(Math.log2(Math.max(0.002, y[inner]) / Math.max(0.002, y[outer]))));
+      }
+      if (steps.length > 10 && clipped < 2 * steps.length) best = Math.max(Number.isNaN(best) ? 0 : best, quantile(steps, 0.5));
+    }
+    return best;
+  });
+  const known = sides.filter((step) => !Number.isNaN(step));
+  return known.length === 0 ? Infinity : Math.min(...known);
 }
 
 /** Calls back for every pixel between the leftmost and the rightmost of each row, and the topmost and lowest of each column, of a region. */
@@ -110,8 +127,8 @@ function fillOutline(region: Region, width: number, visit: (i: number) => void):
   }
   for (const [y, [from, to]] of across) {
     for (let x = from; x <= to; x++) {
-      const [top, bottom] = down.get(x)!;
-      if (y >= top && y <= bottom) visit(y * width + x);
+      const span = down.get(x);
+      if (span && y >= span[0] && y <= span[1]) visit(y * width + x);
     }
   }
 }
@@ -131,13 +148,15 @@ export function findGlass(guides: GuideSet, exposures: Exposures): Plane {
   const radiance = mapPlane(own, (v, i) => (!Number.isNaN(v) ? v : shares.length > 0 && witnesses.data[i] > 1 ? Math.max(1, merged.data[i]) : merged.data[i]));
   const lit = mapPlane(own, (_, i) => (shares.length > 0 ? insideEvidence(shares, i) : 0));
   const candidate = mapPlane(radiance, (v, i) => (v < grow || lit.data[i] > INSIDE ? 0 : v > seed ? 2 : 1));
+  const luminances = new Map([...guides.frames].map(([id, guide]) => [id, luminance(guide.light)]));
   const out = createPlane(guides.width, guides.height);
   const least = 0.0012 * out.data.length;
-  for (const region of labelRegions(candidate)) {
-    const seeds = region.pixels.reduce((sum, i) => sum + (candidate.data[i] === 2 ? 1 : 0), 0);
-    if (seeds < least || seeds < 0.25 * region.pixels.length || isLamp(region, guides) || stepAround(region, radiance) < LEAST_STEP) continue;
-    for (const i of region.pixels) out.data[i] = 1;
-    fillOutline(region, guides.width, (i) => {
+  for (const group of labelRegions(close(mapPlane(candidate, (v) => (v === 2 ? 1 : 0)), BAR))) {
+    const pixels = group.pixels.filter((i) => candidate.data[i] > 0);
+    const seeds = pixels.reduce((sum, i) => sum + (candidate.data[i] === 2 ? 1 : 0), 0);
+    if (seeds < least || isLamp({ ...group, pixels }, guides) || rimStep(group, guides, luminances) < LEAST_STEP) continue;
+    for (const i of pixels) out.data[i] = 1;
+    fillOutline({ ...group, pixels }, guides.width, (i) => {
       if (radiance.data[i] > OUTLINE_LEVEL && lit.data[i] < INSIDE_OUTLINE) out.data[i] = 1;
     });
   }
