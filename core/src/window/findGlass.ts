@@ -20,6 +20,8 @@ const INSIDE_OUTLINE = 0.8;
 const OUTLINE_LEVEL = 0.5;
 /** Stops by which brightness must jump at the rim of a view. */
 const LEAST_STEP = 0.12;
+/** Guide pixels by which the finding falls short of the joinery. */
+const RIM = 2;
 /** Panes and parts that lie closer than this, in guide pixels, are judged together. */
 const BAR = 4;
 /** Relative error of exposure and white balance between frames. */
@@ -160,5 +162,6 @@ export function findGlass(guides: GuideSet, exposures: Exposures): Plane {
       if (radiance.data[i] > OUTLINE_LEVEL && lit.data[i] < INSIDE_OUTLINE) out.data[i] = 1;
     });
   }
-  return close(out, 1);
+  // Next to joinery the evidence is mixed; the rim is left to the edge-aware filter, which needs to see both sides.
+  return mapPlane(boxBlur(close(out, 1), RIM), (v) => (v > 1e-4 ? 1 : 0));
 }
