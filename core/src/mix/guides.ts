@@ -3,7 +3,7 @@ import { SRGB_TO_WORKING, scaleMatrix, type Triple } from '../colour/primaries';
 import { composeMap, coordCount, writeRowCoords } from '../geometry/composedMap';
 import { invert, rescale } from '../geometry/homography';
 import type { Lens } from '../geometry/lens';
-import { Arena } from '../kernels/arena';
+import type { Arena } from '../kernels/arena';
 import { cubicPhases } from '../kernels/cubicPhases';
 import { CODE_MAX, PADDING, type Kernels } from '../kernels/kernels';
 import { bracketWeights } from '../merge/bracketWeights';

@@ -1,0 +1,204 @@
+import fc from 'fast-check';
+import { describe, expect, test } from 'vitest';
+import { coordCount } from '../src/geometry/composedMap';
+import { encodeTable } from '../src/finish/toneCurve';
+import { responseTables } from '../src/colour/responseTable';
+import { Arena } from '../src/kernels/arena';
+import { catmullRom, cubicPhases } from '../src/kernels/cubicPhases';
+import type { Kernels } from '../src/kernels/kernels';
+import { twinKernels } from '../src/kernels/twinKernels';
+import { seeded, testKernels } from './kernelMemory';
+
+const BYTES = 2 << 20;
+const wasm = testKernels(BYTES);
+
+/** Runs the same call on the compiled kernels and on the twin, on equal memories, and gives both memories' floats and bytes. */
+function both(prepare: (arena: Arena) => (kernels: Kernels) => void): { a: ArrayBufferLike; b: ArrayBufferLike } {
+  new Uint8Array(wasm.memory.buffer).fill(0);
+  const call = prepare(new Arena(wasm.memory.buffer));
+  const copy = new ArrayBuffer(BYTES);
+  new Uint8Array(copy).set(new Uint8Array(wasm.memory.buffer, 0, BYTES));
+  call(wasm);
+  call(twinKernels(copy));
+  return { a: wasm.memory.buffer, b: copy };
+}
+
+const floats = (buffer: ArrayBufferLike, at: number, n: number): Float32Array => new Float32Array(buffer, at, n);
+
+function expectClose(a: Float32Array, b: Float32Array, tolerance: number): void {
+  let worst = 0;
+  for (let i = 0; i < a.length; i++) worst = Math.max(worst, Math.abs(a[i] - b[i]) / (1 + Math.abs(b[i])));
+  expect(worst).toBeLessThanOrEqual(tolerance);
+}
+
+const seeds = fc.integer({ min: 1, max: 1_000_000 });
+const lengths = fc.integer({ min: 1, max: 200 });
+const runs = { numRuns: 40 };
+const random = (seed: number, n: number, low = 0, high = 1): Float32Array => {
+  const next = seeded(seed);
+  return Float32Array.from({ length: n }, () => low + (high - low) * next());
+};
+
+describe('cubic phases', () => {
+  test('weights of every phase sum to one and reproduce straight lines', () => {
+    const table = cubicPhases();
+    for (let p = 0; p < 128; p++) {
+      const vertical = table.subarray(p * 8, p * 8 + 4);
+      expect(vertical.reduce((s, v) => s + v, 0)).toBe(128);
+      expect(table.subarray(p * 8 + 4, p * 8 + 8).reduce((s, v) => s + v, 0)).toBe(16384);
+      const t = p / 128;
+      expect(catmullRom(t).reduce((s, w, k) => s + w * (k - 1), 0)).toBeCloseTo(t, 12);
+    }
+  });
+});
+
+describe.each(['warpRow8', 'warpRow16'] as const)('%s', (name) => {
+  test('equals its twin to one code, inside, at borders and outside', () => {
+    fc.assert(fc.property(seeds, lengths, (seed, n) => {
+      const next = seeded(seed);
+      const [w, h, plane] = [37, 23, 1024];
+      let out = 0;
+      let cover = 0;
+      const { a, b } = both((arena) => {
+        const deep = name === 'warpRow16';
+        const values = Array.from({ length: w * h * 3 }, () => Math.floor(next() * (deep ? 65536 : 256)));
+        const src = arena.placeBytes(deep ? new Uint8Array(Uint16Array.from(values).buffer) : Uint8Array.from(values));
+        const phases = arena.placeBytes(new Uint8Array(cubicPhases().buffer));
+        const coords = arena.take(coordCount(n) * 8);
+        new Float64Array(arena.buffer, coords, coordCount(n)).forEach((_, i, all) => (all[i] = -4 + next() * (i % 2 ? h + 8 : w + 8)));
+        out = arena.take(plane * 3);
+        cover = arena.take(plane);
+        return (k) => k[name](src, w, h, coords, n, phases, out, plane, cover);
+      });
+      for (let c = 0; c < 3; c++) {
+        const [p, q] = [new Uint16Array(a, out + c * plane, n), new Uint16Array(b, out + c * plane, n)];
+        for (let i = 0; i < n; i++) expect(Math.abs(p[i] - q[i])).toBeLessThanOrEqual(1);
+      }
+      expect(floats(a, cover, n)).toEqual(floats(b, cover, n));
+    }), runs);
+  });
+
+  test('an identity map gives the pixels back', () => {
+    const [w, h] = [40, 8];
+    const arena = new Arena(wasm.memory.buffer);
+    const deep = name === 'warpRow16';
+    const values = Array.from({ length: w * h * 3 }, (_, i) => (i * 37) % 256);
+    const src = arena.placeBytes(deep ? new Uint8Array(Uint16Array.from(values, (v) => v * 257).buffer) : Uint8Array.from(values));
+    const phases = arena.placeBytes(new Uint8Array(cubicPhases().buffer));
+    const coords = arena.placeBytes(new Uint8Array(Float64Array.from([0, 3, 16, 3, 32, 3, 48, 3]).buffer));
+    const out = arena.take(3 * 512);
+    wasm[name](src, w, h, coords, w, phases, out, 512, arena.take(512));
+    for (let x = 0; x < w; x++) for (let c = 0; c < 3; c++) expect(new Uint16Array(wasm.memory.buffer, out + c * 512, w)[x]).toBe(values[(3 * w + x) * 3 + c] * 16);
+  });
+});
+
+describe('rows of light', () => {
+  const plane = 1024;
+  const place3 = (arena: Arena, seed: number, low = 0, high = 2): number => {
+    const at = arena.take(plane * 4);
+    for (let c = 0; c < 4; c++) arena.floats(at + c * plane, 220).set(random(seed + c, 220, low, high));
+    return at;
+  };
+  const placeMask = (arena: Arena, seed: number): number => arena.placeFloats(random(seed, 220).map((v) => (v < 0.3 ? 0 : v)));
+  const compare = (seed: number, n: number, tolerance: number, prepare: (arena: Arena) => { at: number; planes: number; call: (k: Kernels) => void }): void => {
+    let at = 0;
+    let planes = 0;
+    const { a, b } = both((arena) => {
+      const p = prepare(arena);
+      ({ at, planes } = p);
+      return p.call;
+    });
+    for (let c = 0; c < planes; c++) expectClose(floats(a, at + c * plane, n), floats(b, at + c * plane, n), tolerance);
+  };
+  const check = (tolerance: number, prepare: (arena: Arena, seed: number, n: number) => { at: number; planes: number; call: (k: Kernels) => void }): void => {
+    fc.assert(fc.property(seeds, lengths, (seed, n) => compare(seed, n, tolerance, (arena) => prepare(arena, seed, n))), runs);
+  };
+  const codes = (arena: Arena, seed: number): number => {
+    const at = arena.take(plane * 3);
+    const next = seeded(seed);
+    for (let c = 0; c < 3; c++) new Uint16Array(arena.buffer, at + c * plane, 220).forEach((_, i, all) => (all[i] = Math.floor(next() * 4081)));
+    return at;
+  };
+
+  test('linearise', () => check(1e-6, (arena, seed, n) => {
+    const from = codes(arena, seed);
+    const [tables, matrix, at] = [arena.placeFloats(responseTables()), arena.placeFloats(random(seed, 9, -0.5, 1)), place3(arena, seed)];
+    return { at, planes: 3, call: (k) => k.lineariseRow(from, plane, n, tables, matrix, at, plane) };
+  }));
+  test('accumulate and normalise', () => check(1e-5, (arena, seed, n) => {
+    const from = codes(arena, seed);
+    const [weights, light, at, cover] = [arena.placeFloats(random(seed + 9, 4096)), place3(arena, seed + 3), place3(arena, seed + 5), placeMask(arena, seed)];
+    return { at, planes: 4, call: (k) => { k.accumulateRow(from, plane, cover, n, weights, light, plane, at, plane); k.normaliseRow(at, plane, n, cover); } };
+  }));
+  test('subtract', () => check(1e-6, (arena, seed, n) => {
+    const [at, other] = [place3(arena, seed), place3(arena, seed + 7)];
+    return { at, planes: 3, call: (k) => k.subtractRow(at, plane, other, plane, n, 0.4) };
+  }));
+  test.each([0, 1, 2, 3, 4, 5])('mix, mode %i', (mode) => check(2e-5, (arena, seed, n) => {
+    const [at, src, mask] = [place3(arena, seed, -0.01, 2), place3(arena, seed + 11, 0, 2), placeMask(arena, seed)];
+    const [brightness, colour] = seed % 3 === 0 ? [0.8, 0.8] : [random(seed, 2)[0], random(seed, 2)[1]];
+    return { at, planes: 3, call: (k) => k.mixRow(at, plane, src, plane, mask, n, mode, brightness, colour) };
+  }));
+  test.each([0, 1, 2])('fold, way %i', (how) => check(1e-6, (arena, seed, n) => {
+    const [at, area] = [placeMask(arena, seed), placeMask(arena, seed + 1)];
+    return { at, planes: 1, call: (k) => k.foldRow(at, area, n, how) };
+  }));
+  test('finished masks, and whether anything is left', () => {
+    let [left, twin] = [0, 0];
+    check(1e-6, (arena, seed, n) => {
+      const [at, cover] = [placeMask(arena, seed), placeMask(arena, seed + 1)];
+      return { at, planes: 1, call: (k) => { const any = k.finishMaskRow(at, cover, n, seed % 4 === 0 ? 0.001 : 0.7); if (k === wasm) left += any; else twin += any; } };
+    });
+    expect(left).toBe(twin);
+    expect(left).toBeGreaterThan(0);
+  });
+  test('log luminance', () => check(1e-5, (arena, seed, n) => {
+    const [src, at] = [place3(arena, seed, -0.01, 3), place3(arena, seed)];
+    return { at, planes: 1, call: (k) => k.logLuminanceRow(src, plane, n, at) };
+  }));
+  test('gain and saturation', () => check(1e-4, (arena, seed, n) => {
+    const [at, logY, a, b, mask] = [place3(arena, seed), arena.placeFloats(random(seed, 220, -8, 2)), arena.placeFloats(random(seed + 1, 220, -0.4, 0.4)), arena.placeFloats(random(seed + 2, 220, -2, 2)), placeMask(arena, seed)];
+    return { at, planes: 3, call: (k) => k.gainRow(at, plane, logY, a, b, mask, n, 0.1, -0.2, 1.2) };
+  }));
+  test('balance', () => check(1e-6, (arena, seed, n) => {
+    const [at, mask] = [place3(arena, seed), placeMask(arena, seed)];
+    return { at, planes: 3, call: (k) => k.balanceRow(at, plane, mask, n, 1.2, 0.9, 0.7) };
+  }));
+  test('planes read bilinearly', () => check(2e-4, (arena, seed, n) => {
+    const [w, h] = [13, 9];
+    const src = arena.placeFloats(random(seed, w * h));
+    const coords = arena.take(coordCount(n) * 8);
+    const next = seeded(seed);
+    new Float64Array(arena.buffer, coords, coordCount(n)).forEach((_, i, all) => (all[i] = -2 + next() * 16));
+    const at = place3(arena, seed);
+    return { at, planes: 1, call: (k) => k.planeRow(src, w, h, coords, n, at) };
+  }));
+  test('guided masks', () => check(1e-6, (arena, seed, n) => {
+    const [a, b, g, at] = [random(seed, 220, -1, 1), random(seed + 1, 220, -1, 1), random(seed + 2, 220, -4, 1), random(seed, 220)].map((v) => arena.placeFloats(v));
+    return { at, planes: 1, call: (k) => k.guidedRow(a, b, g, n, at) };
+  }));
+  test('encoding to bytes', () => {
+    fc.assert(fc.property(seeds, lengths, (seed, n) => {
+      let out = 0;
+      const { a, b } = both((arena) => {
+        const src = place3(arena, seed, -0.05, 8);
+        const [matrix, table] = [arena.placeFloats([1.2, -0.1, -0.1, 0, 1, 0, 0, -0.1, 1.1]), arena.placeBytes(encodeTable())];
+        out = arena.take(800);
+        return (k) => k.encodeRow(src, plane, n, matrix, table, out);
+      });
+      const [p, q] = [new Uint8Array(a, out, n * 3), new Uint8Array(b, out, n * 3)];
+      for (let i = 0; i < n * 3; i++) expect(Math.abs(p[i] - q[i])).toBeLessThanOrEqual(1);
+    }), runs);
+  });
+  test('shrinking a row', () => {
+    fc.assert(fc.property(seeds, fc.integer({ min: 3, max: 60 }), fc.integer({ min: 60, max: 200 }), (seed, n, width) => {
+      let acc = 0;
+      const { a, b } = both((arena) => {
+        const src = arena.placeBytes(Uint8Array.from(random(seed, width * 3 + 8, 0, 255)));
+        acc = arena.take(n * 12);
+        return (k) => k.shrinkRow8(src, width, width / n, 0.5, n, acc);
+      });
+      expectClose(floats(a, acc, n * 3), floats(b, acc, n * 3), 1e-4);
+    }), runs);
+  });
+});
