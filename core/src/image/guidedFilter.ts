@@ -8,9 +8,11 @@ export interface GuidedCoefficients {
 }
 
 function product(p: Plane, q: Plane): Plane {
-  const out = createPlane(p.width, p.height);
-  for (let i = 0; i < out.data.length; i++) out.data[i] = p.data[i] * q.data[i];
-  return out;
+  const a = p.data;
+  const b = q.data;
+  const data = new Float32Array(a.length);
+  for (let i = 0; i < data.length; i++) data[i] = a[i] * b[i];
+  return createPlane(p.width, p.height, data);
 }
 
 /**

@@ -32,22 +32,24 @@ export function createLight(width: number, height: number): Light {
 
 /** A new plane of f(value, index). */
 export function mapPlane(plane: Plane, f: (value: number, index: number) => number): Plane {
-  const data = new Float32Array(plane.data.length);
-  for (let i = 0; i < data.length; i++) data[i] = f(plane.data[i], i);
+  const from = plane.data;
+  const data = new Float32Array(from.length);
+  for (let i = 0; i < data.length; i++) data[i] = f(from[i], i);
   return createPlane(plane.width, plane.height, data);
 }
 
 /** Luminance (BT.2020 weights) of linear light. */
 export function luminance(light: Light): Plane {
-  const out = createPlane(light.width, light.height);
-  for (let i = 0; i < out.data.length; i++) out.data[i] = 0.2627 * light.r[i] + 0.678 * light.g[i] + 0.0593 * light.b[i];
-  return out;
+  const { r, g, b } = light;
+  const data = new Float32Array(r.length);
+  for (let i = 0; i < data.length; i++) data[i] = 0.2627 * r[i] + 0.678 * g[i] + 0.0593 * b[i];
+  return createPlane(light.width, light.height, data);
 }
 
 /** The value below which a share (0..1) of the numbers lies. NaN for an empty list. */
 export function quantile(values: ArrayLike<number>, share: number): number {
   if (values.length === 0) return NaN;
-  const sorted = Float64Array.from(values).sort();
+  const sorted = Float32Array.from(values).sort();
   const at = share * (sorted.length - 1);
   const low = Math.floor(at);
   return sorted[low] + (at - low) * (sorted[Math.min(low + 1, sorted.length - 1)] - sorted[low]);

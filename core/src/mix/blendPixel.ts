@@ -15,7 +15,9 @@ const blend = (mode: BlendMode, b: number, s: number): number => {
 /** One pixel of the mix kernel on guide-sized light: `below` at i takes the source with weight m. */
 export function blendPixel(below: Light, source: Light, i: number, m: number, mode: BlendMode, brightness: number, colour: number): void {
   if (m < 1 / 255) return;
-  const [r, g, b] = [below.r[i], below.g[i], below.b[i]];
+  const r = below.r[i];
+  const g = below.g[i];
+  const b = below.b[i];
   const sr = blend(mode, r, source.r[i]);
   const sg = blend(mode, g, source.g[i]);
   const sb = blend(mode, b, source.b[i]);

@@ -42,6 +42,7 @@ export class Findings {
   private glassPlane: Plane | null = null;
   private ownPlane: Plane | null = null;
   private readonly lit = new Map<FrameId, Plane>();
+  private readonly shares = new Map<string, Plane>();
   constructor(readonly guides: GuideSet, private readonly frames: Mix['frames']) {}
 
   private exposures(): Record<FrameId, number> {
@@ -56,6 +57,14 @@ export class Findings {
   /** What each place gives off by itself, in white of the reference. */
   own(): Plane {
     return (this.ownPlane ??= ownRadiance(this.guides, this.exposures()));
+  }
+
+  /** The part of a flash where those of `among` light too. */
+  shareOf(frame: FrameId, among: readonly FrameId[]): Plane {
+    const key = [frame, ...among].join();
+    let plane = this.shares.get(key);
+    if (!plane) this.shares.set(key, (plane = shareAmong(this.litBy(frame), among.map((id) => this.litBy(id)))));
+    return plane;
   }
 
   litBy(frame: FrameId): Plane {
@@ -76,7 +85,7 @@ function prepareArea(area: Area, findings: Findings): PreparedArea {
     return { ...base, kind: 'plane', plane: paintBrush(area.strokes, size.width, size.height) };
   }
   if (area.kind === 'ramp') return { ...base, kind: 'plane', plane: paintRamp(area.from, area.to, width, height) };
-  if (area.what === 'lit') return { ...base, kind: 'plane', plane: shareAmong(findings.litBy(area.frame), area.among.map((id) => findings.litBy(id))) };
+  if (area.what === 'lit') return { ...base, kind: 'plane', plane: findings.shareOf(area.frame, area.among) };
   const glass = findings.glass();
   const guidance = logLuminance(findings.guides.frames.get(area.edge)!.light);
   const { a, b } = guidedCoefficients(guidance, glass, EDGE_RADIUS, EDGE_EPSILON);
@@ -91,25 +100,33 @@ function prepareArea(area: Area, findings: Findings): PreparedArea {
   return { ...base, kind: 'edge', a, b, edge: area.edge, top: top - 4 * EDGE_RADIUS, bottom: bottom + 4 * EDGE_RADIUS };
 }
 
+/** Coverage of one area on the guide grid, before it joins the others. */
+function coverageOnGuide(area: PreparedArea, guides: GuideSet): Float32Array {
+  const { width, height } = guides;
+  if (area.kind === 'plane') {
+    if (area.plane.width === width && area.plane.height === height) return area.plane.data;
+    const out = new Float32Array(width * height);
+    for (let y = 0; y < height; y++) {
+      const v = Math.min(area.plane.height - 1, Math.round(((y + 0.5) * area.plane.height) / height - 0.5));
+      for (let x = 0; x < width; x++) out[y * width + x] = area.plane.data[v * area.plane.width + Math.min(area.plane.width - 1, Math.round(((x + 0.5) * area.plane.width) / width - 0.5))];
+    }
+    return out;
+  }
+  const guidance = logLuminance(guides.frames.get(area.edge)!.light).data;
+  return guidance.map((v, i) => Math.min(1, Math.max(0, area.a.data[i] * v + area.b.data[i])));
+}
+
 /** The mask of a pass on the guide grid. */
 export function maskOnGuide(prepared: readonly PreparedArea[], guides: GuideSet): Float32Array {
-  const { width, height } = guides;
-  const mask = new Float32Array(width * height).fill(prepared.length === 0 || prepared[0].join !== 'add' ? 1 : 0);
+  const mask = new Float32Array(guides.width * guides.height).fill(prepared.length === 0 || prepared[0].join !== 'add' ? 1 : 0);
   for (const area of prepared) {
-    const guidance = area.kind === 'edge' ? logLuminance(guides.frames.get(area.edge)!.light) : null;
+    const coverage = coverageOnGuide(area, guides);
     for (let i = 0; i < mask.length; i++) {
-      const raw = area.kind === 'edge' ? Math.min(1, Math.max(0, area.a.data[i] * guidance!.data[i] + area.b.data[i])) : samplePlane(area.plane, i % width, Math.floor(i / width), width, height);
-      const v = area.inverted ? 1 - raw : raw;
+      const v = area.inverted ? 1 - coverage[i] : coverage[i];
       mask[i] = area.join === 'add' ? mask[i] + v - mask[i] * v : area.join === 'subtract' ? mask[i] * (1 - v) : mask[i] * v;
     }
   }
   return mask;
-}
-
-function samplePlane(plane: Plane, x: number, y: number, width: number, height: number): number {
-  const u = Math.min(plane.width - 1, Math.max(0, ((x + 0.5) * plane.width) / width - 0.5));
-  const v = Math.min(plane.height - 1, Math.max(0, ((y + 0.5) * plane.height) / height - 0.5));
-  return plane.data[Math.round(v) * plane.width + Math.round(u)];
 }
 
 /** Light of a source pass on the guide, exposure and balance applied. */
@@ -131,17 +148,22 @@ function applySource(below: Light, pass: SourcePass, mask: Float32Array, guides:
 
 function applyAdjust(below: Light, pass: AdjustPass, mask: Float32Array, logY: Plane, tone: PreparedPass['tone']): void {
   const pivot = Math.log2(0.18);
+  const { r, g, b } = below;
+  const [kr, kg, kb] = pass.balance.map((v) => v - 1);
   for (let i = 0; i < mask.length; i++) {
     const m = mask[i] * pass.opacity;
+    if (m === 0) continue;
     const l = logY.data[i];
     const stops = (tone ? tone.a.data[i] * l + tone.b.data[i] : 0) + (pass.contrast - 1) * (l - pivot) + pass.exposure;
     const gain = 2 ** (m * stops);
-    const rgb = [below.r[i], below.g[i], below.b[i]].map((v, c) => v * (1 + m * (pass.balance[c] - 1)) * gain);
-    const y = 0.2627 * rgb[0] + 0.678 * rgb[1] + 0.0593 * rgb[2];
+    const nr = r[i] * (1 + m * kr) * gain;
+    const ng = g[i] * (1 + m * kg) * gain;
+    const nb = b[i] * (1 + m * kb) * gain;
+    const y = 0.2627 * nr + 0.678 * ng + 0.0593 * nb;
     const s = m * (pass.saturation - 1);
-    below.r[i] = rgb[0] + s * (rgb[0] - y);
-    below.g[i] = rgb[1] + s * (rgb[1] - y);
-    below.b[i] = rgb[2] + s * (rgb[2] - y);
+    r[i] = nr + s * (nr - y);
+    g[i] = ng + s * (ng - y);
+    b[i] = nb + s * (nb - y);
   }
 }
 

@@ -1,6 +1,7 @@
 import { estimateNeutral } from '../colour/estimateNeutral';
 import type { Triple } from '../colour/primaries';
 import { inverseToneCurve } from '../finish/toneCurve';
+import { coveredRectangle } from '../geometry/coveredRectangle';
 import { IDENTITY } from '../geometry/homography';
 import { createLight, createPlane, luminance, mapPlane, quantile, type Light, type Plane } from '../image/plane';
 import type { Role } from '../intake/frameFacts';
@@ -247,6 +248,14 @@ function finishPass(): AdjustPass & { name: string; why: string } {
   return { ...base('finish'), kind: 'adjust', name: 'Tone', why: 'broad highlights and shadows brought closer, a little contrast', contrast: 1.14, highlights: -0.55, shadows: 0.35, saturation: 1.04 };
 }
 
+/** Where hand-held frames leave ragged edges, the output that lies within all that light the room. */
+function coveredCrop(passes: readonly ProposedPass[], { guides, mix }: Analysis, straighten: boolean): Pick<Mix, 'geometry' | 'width' | 'height'> {
+  const covers: Plane[] = [];
+  for (const pass of passes) if (pass.kind === 'light' && pass.source.kind !== 'merge') covers.push(guides.frames.get(pass.source.frame)!.cover);
+  const crop = straighten ? coveredRectangle(covers, mix.width, mix.height) : null;
+  return crop ? { geometry: [1, 0, crop.x, 0, 1, crop.y, 0, 0, 1], width: crop.width, height: crop.height } : { geometry: mix.geometry, width: mix.width, height: mix.height };
+}
+
 /** Which frames' pixels the passes take, so that a verdict can say used or not. */
 function usedFrames(mix: Mix): Set<FrameId> {
   const used = new Set<FrameId>();
@@ -261,10 +270,10 @@ function usedFrames(mix: Mix): Set<FrameId> {
 /**
  * The automatic start for a shot: lines frames up, tells their roles, and proposes passes: ambient for the fall
  * of light, flash for clean colour and dark parts, the best exposed frame for the view outside, and natural tone.
- * @param kernels with memory for two proxies. @param withLens false leaves lens error in.
+ * @param kernels with memory for two proxies. @param withLens false leaves lens error in. @param straighten false keeps the reference's own frame.
  * @throws Error when there is no frame.
  */
-export function proposeMix(kernels: Kernels, frames: readonly ShotFrame[], withLens: boolean, clock: Clock): Proposal {
+export function proposeMix(kernels: Kernels, frames: readonly ShotFrame[], withLens: boolean, straighten: boolean, clock: Clock): Proposal {
   if (frames.length === 0) throw new Error('A shot needs at least one frame.');
   const started = clock();
   const added = addedLight(frames);
@@ -274,7 +283,7 @@ export function proposeMix(kernels: Kernels, frames: readonly ShotFrame[], withL
   const merged = clock();
   const view = viewPass(analysis);
   const passes: ProposedPass[] = [...lightPasses(analysis), finishPass(), ...(view ? [view] : [])];
-  const mix = { ...analysis.mix, passes };
+  const mix = { ...analysis.mix, passes, ...coveredCrop(passes, analysis, straighten) };
   const used = usedFrames(mix);
   const verdicts = new Map<FrameId, FrameVerdict>();
   for (const { facts } of frames) {

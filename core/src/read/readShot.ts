@@ -51,7 +51,7 @@ function viewReading(picture: Light, proposal: Proposal): Reading | null {
 
 /** Everything that is measured about a shot as its mix stands. `picture`: the mix on the guide before the display curve. */
 export function readShot(proposal: Proposal, picture: Light): Reading[] {
-  const scale = proposal.mix.width / picture.width;
+  const scale = proposal.mix.frames[proposal.mix.reference].width / picture.width;
   const residuals = [...proposal.verdicts.values()].filter((v) => v.residualPx !== null).map((v) => v.residualPx!);
   const worst = Math.max(0, ...residuals);
   const unit = 1500 / Math.max(proposal.mix.width, proposal.mix.height);

@@ -2,7 +2,7 @@ import { mkdir, stat, writeFile } from 'node:fs/promises';
 import { basename, join, relative, resolve } from 'node:path';
 import type { FrameFacts } from '@zaddle/core/intake/frameFacts';
 import type { SortedShot } from '@zaddle/core/intake/groupShots';
-import type { Source } from '@zaddle/core/mix/mix';
+import type { Mix, Source } from '@zaddle/core/mix/mix';
 import { prepareMix } from '@zaddle/core/mix/prepareMix';
 import { proposeMix, type Proposal } from '@zaddle/core/propose/proposeMix';
 import { readShot } from '@zaddle/core/read/readShot';
@@ -22,12 +22,25 @@ export interface ProcessOptions {
   readonly lens: boolean;
   readonly straighten: boolean;
   readonly linear: boolean;
+  readonly method: string;
+  /** 0..100 */
+  readonly strength: number;
+  readonly order: string;
 }
 
 /** A mistake of the person at the command line: shown without a stack. */
 export class UsageError extends Error {}
 
 const QUALITY = 95;
+/** Methods that ship: the automatic start is the only one so far. */
+const METHODS: readonly string[] = ['natural'];
+/** Longer side in pixels of each order, or null for the full size. */
+const ORDERS: Readonly<Record<string, number | null>> = { full: null, web: 2048, listing: 1600 };
+
+/** The proposal at part strength: everything above the room's own light is taken in part. */
+function atStrength(mix: Mix, strength: number): Mix {
+  return { ...mix, passes: mix.passes.map((pass, k) => (k === 0 ? pass : { ...pass, opacity: (pass.opacity * strength) / 100 })) };
+}
 const now = (): number => performance.now();
 
 interface Card {
@@ -81,9 +94,9 @@ function frameReport(facts: FrameFacts, proposal: Proposal): Record<string, unkn
 async function processShot(card: Card, shot: SortedShot, name: string, options: ProcessOptions): Promise<Record<string, unknown>> {
   const started = now();
   const members = shot.frames.map((id) => ({ facts: card.facts.find((f) => f.id === id)!, proxy: card.frames.get(id)!.proxy }));
-  const proposal = proposeMix(newKernels(64_000_000), members, options.lens, now);
+  const proposal = proposeMix(newKernels(64_000_000), members, options.lens, options.straighten, now);
   const proposed = now();
-  const { prepared, picture } = prepareMix(proposal.mix, proposal.guides, proposal.findings);
+  const { prepared, picture } = prepareMix(atStrength(proposal.mix, options.strength), proposal.guides, proposal.findings);
   const readings = readShot(proposal, picture);
   const prepareEnd = now();
   const { width, height } = proposal.mix;
@@ -91,7 +104,7 @@ async function processShot(card: Card, shot: SortedShot, name: string, options: 
   const rendered = now();
   const output = `${name}.${options.linear ? 'tif' : 'jpg'}`;
   const description = `Joined from ${[...proposal.verdicts.values()].filter((v) => v.used).length} frames`;
-  await writeFile(join(options.out, output), options.linear ? await encodeLinearTiff(pixels) : await encodeJpeg(pixels, QUALITY, { description, taken: null }));
+  await writeFile(join(options.out, output), options.linear ? await encodeLinearTiff(pixels) : await encodeJpeg(pixels, QUALITY, { description, taken: null, longerSide: ORDERS[options.order] }));
   const ended = now();
   const glass = proposal.findings.glass();
   const decode = shot.frames.reduce((sum, id) => sum + (card.decodeMs.get(id) ?? 0), 0);
@@ -99,7 +112,7 @@ async function processShot(card: Card, shot: SortedShot, name: string, options: 
     name, output, reference: proposal.mix.reference, width, height,
     frames: members.map((m) => frameReport(m.facts, proposal)),
     geometry: proposal.mix.geometry,
-    windows: outlineRegions(glass, width / glass.width),
+    windows: outlineRegions(glass, proposal.mix.frames[proposal.mix.reference].width / glass.width),
     readings: readings.map(({ kind, value, unit, state, where }) => ({ kind, value, unit, state, ...(where ? { where } : {}) })),
     passes: proposal.mix.passes.map((pass) => ({ kind: pass.kind, source: pass.kind === 'adjust' ? 'below' : sourceName(pass.source), why: pass.why })),
     ms: { decode, align: proposal.ms.align, merge: proposal.ms.merge, propose: proposed - started - proposal.ms.align - proposal.ms.merge + (prepareEnd - proposed), render: rendered - prepareEnd, encode: ended - rendered, total: ended - started + decode },
@@ -114,6 +127,8 @@ export async function processCard(folder: string, options: ProcessOptions): Prom
   const started = now();
   const info = await stat(folder).catch(() => null);
   if (!info?.isDirectory()) throw new UsageError(`There is no folder ${resolve(folder)}. Give the folder that holds the card's files.`);
+  if (!METHODS.includes(options.method)) throw new UsageError(`There is no method ${options.method}. There is: ${METHODS.join(', ')}.`);
+  if (!(options.order in ORDERS)) throw new UsageError(`There is no order ${options.order}. There are: ${Object.keys(ORDERS).join(', ')}.`);
   await mkdir(options.out, { recursive: true });
   const card = await gatherCard(folder);
   if (card.frames.size === 0) throw new UsageError(`No picture could be read in ${resolve(folder)}:\n${card.rejected.map((r) => `  ${r.file}: ${r.why}`).join('\n') || '  it is empty'}`);

@@ -41,7 +41,7 @@ export async function deliverTask({ database, store }: Workshop, id: string): Pr
   const pixels = await renderPicture(prepared, (frame) => decodeFrame(paths.get(frame)!), { width: mix.width, height: mix.height }, 'encoded');
   await progress(0.8);
   const reference = members.find((frame) => frame.id === mix.reference);
-  const file = await encodeJpeg(pixels, delivery.quality, { description: `Joined from ${members.length} frames`, taken: exifDate(reference?.facts?.takenAt ?? null) });
+  const file = await encodeJpeg(pixels, delivery.quality, { description: `Joined from ${members.length} frames`, taken: exifDate(reference?.facts?.takenAt ?? null), longerSide: null });
   await store.putDerived('delivery', id, file);
   await deliveries.update({ id }, { state: 'done', progress: 1, bytes: String(file.length), why: '' });
   await announce(database, { kind: 'delivery', delivery: id });

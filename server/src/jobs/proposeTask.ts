@@ -18,7 +18,7 @@ export async function proposeTask({ database, store }: Workshop, id: string): Pr
   const inputs = [];
   for (const frame of members) inputs.push({ facts: frame.facts!, proxy: unpackPixels(await store.readDerived('proxy', frame.id)) });
   inputs.sort((a, b) => a.facts.name.localeCompare(b.facts.name, 'en', { numeric: true }));
-  const proposal = proposeMix(newKernels(64_000_000), inputs, true, () => performance.now());
+  const proposal = proposeMix(newKernels(64_000_000), inputs, true, true, () => performance.now());
   const { picture } = prepareMix(proposal.mix, proposal.guides, proposal.findings);
   const document: MixDocument = openMix({ version: CURRENT_VERSION, ...proposal.mix });
   await database.transaction(async (manager) => {

@@ -6,11 +6,15 @@ export interface DeliveryMeta {
   readonly description: string;
   /** EXIF date 'YYYY:MM:DD HH:MM:SS' of the reference, or null. */
   readonly taken: string | null;
+  /** Longer side of the delivered picture in pixels, or null for its full size; never enlarged. */
+  readonly longerSide: number | null;
 }
 
 /** Encodes a finished picture as a JPEG with sRGB profile and EXIF. @param quality 1..100. */
 export function encodeJpeg(pixels: Pixels, quality: number, meta: DeliveryMeta): Promise<Buffer> {
-  return sharp(pixels.data as Uint8Array, { raw: { width: pixels.width, height: pixels.height, channels: 3 } })
+  const full = sharp(pixels.data as Uint8Array, { raw: { width: pixels.width, height: pixels.height, channels: 3 } });
+  const sized = meta.longerSide === null ? full : full.resize(meta.longerSide, meta.longerSide, { fit: 'inside', withoutEnlargement: true, kernel: 'lanczos3' });
+  return sized
     .withIccProfile('srgb')
     .withExif({
       IFD0: { Software: 'Zaddle', ImageDescription: meta.description },

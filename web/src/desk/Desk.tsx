@@ -42,7 +42,9 @@ function OpenDesk({ shot, frames, view }: { shot: Shot; frames: readonly Frame[]
   const pass = mix.passes.find((p) => p.id === selected) ?? null;
   const saved = view.document.passes.find((p) => p.id === selected) ?? null;
 
-  useEffect(() => void dispatch(opened()), [dispatch, shot.id]);
+  // The top pass is selected first: the panel is never empty, and the top is what shows.
+  const topPass = view.document.passes.at(-1)?.id ?? null;
+  useEffect(() => void dispatch(opened(topPass)), [dispatch, shot.id]); // eslint-disable-line react-hooks/exhaustive-deps
 
   const change = useCallback((id: string, changes: PassChanges, done: boolean): void => {
     const passes = view.document.passes.map((p) => (p.id === id ? ({ ...p, ...changes } as typeof p) : p));

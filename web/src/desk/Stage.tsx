@@ -119,7 +119,7 @@ export function Stage({ mix, settled, target, onStroke, onRamp, zoomRequest }: S
   const previewFactor = view.scale / previewScale;
   return (
     <div
-      ref={stage} className={`stage-area ${paints ? 'paints' : ''} ${panning ? 'panning' : ''}`} data-testid="stage" data-ticket={state.ticket} data-settled={state.settled} data-scale={view.scale}
+      ref={stage} className={`stage-area ${paints ? 'paints' : ''} ${panning ? 'panning' : ''}`} data-testid="stage" data-ticket={state.ticket} data-settled={state.settled && state.ticket === state.asked && settled} data-scale={view.scale}
       onPointerDown={down} onPointerMove={move} onPointerUp={up} onPointerCancel={up} onPointerLeave={() => setPointer(null)} onWheel={wheel}
       onAuxClick={(e) => e.preventDefault()} role="application" aria-label="Picture" tabIndex={0}
     >

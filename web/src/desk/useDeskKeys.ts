@@ -1,4 +1,4 @@
-import { useHotkeys } from 'react-hotkeys-hook';
+import { useHotkeys, type HotkeyCallback } from 'react-hotkeys-hook';
 import type { Pass, PassChanges } from '@zaddle/document';
 import { lookChosen, radiusScaled, selected as select, softnessSet, soloed, strengthSet, toolTaken } from '../store/deskSlice';
 import { useAppDispatch, useAppSelector } from '../store/store';
@@ -10,6 +10,9 @@ interface DeskKeys {
   readonly onZoom: (kind: 'whole' | 'one') => void;
 }
 
+/** A key of the desk. It also works while a fader has the focus: sliders take only arrows. */
+const useDeskKey = (keys: string, act: HotkeyCallback): void => void useHotkeys(keys, act, { enableOnFormTags: ['INPUT'] });
+
 /** Keyboard of the desk; listed for people in `frame/shortcuts.ts`. */
 export function useDeskKeys({ passes, onChange, onStep, onZoom }: DeskKeys): void {
   const dispatch = useAppDispatch();
@@ -20,23 +23,23 @@ export function useDeskKeys({ passes, onChange, onStep, onZoom }: DeskKeys): voi
     const next = passes[Math.max(0, Math.min(passes.length - 1, index < 0 ? 0 : index + by))];
     if (next) dispatch(select(next.id));
   };
-  useHotkeys('p', () => dispatch(toolTaken('reveal')));
-  useHotkeys('o', () => dispatch(toolTaken('hide')));
-  useHotkeys('r', () => dispatch(toolTaken('ramp')));
-  useHotkeys('escape', () => dispatch(toolTaken('pan')));
-  useHotkeys('comma', () => dispatch(radiusScaled(1 / 1.2)));
-  useHotkeys('period', () => dispatch(radiusScaled(1.2)));
-  useHotkeys('semicolon', () => dispatch(softnessSet(softness - 0.1)));
-  useHotkeys('quote', () => dispatch(softnessSet(softness + 0.1)));
-  useHotkeys('0,1,2,3,4,5,6,7,8,9', (event) => dispatch(strengthSet(event.key === '0' ? 1 : Number(event.key) / 10)));
-  useHotkeys('k', () => neighbour(-1));
-  useHotkeys('l', () => neighbour(1));
-  useHotkeys('m', () => pass && onChange(pass.id, { on: !pass.on }, true));
-  useHotkeys('s', () => pass && dispatch(soloed(pass.id)));
-  useHotkeys('b', () => dispatch(lookChosen('before')));
-  useHotkeys('c', () => dispatch(lookChosen('clipping')));
-  useHotkeys('w', () => onZoom('whole'));
-  useHotkeys('e', () => onZoom('one'));
-  useHotkeys('ctrl+z,meta+z', (event) => { event.preventDefault(); onStep('undo'); });
-  useHotkeys('ctrl+shift+z,meta+shift+z', (event) => { event.preventDefault(); onStep('redo'); });
+  useDeskKey('p', () => dispatch(toolTaken('reveal')));
+  useDeskKey('o', () => dispatch(toolTaken('hide')));
+  useDeskKey('r', () => dispatch(toolTaken('ramp')));
+  useDeskKey('escape', () => dispatch(toolTaken('pan')));
+  useDeskKey('comma', () => dispatch(radiusScaled(1 / 1.2)));
+  useDeskKey('period', () => dispatch(radiusScaled(1.2)));
+  useDeskKey('semicolon', () => dispatch(softnessSet(softness - 0.1)));
+  useDeskKey('quote', () => dispatch(softnessSet(softness + 0.1)));
+  useDeskKey('0,1,2,3,4,5,6,7,8,9', (event) => dispatch(strengthSet(event.key === '0' ? 1 : Number(event.key) / 10)));
+  useDeskKey('k', () => neighbour(-1));
+  useDeskKey('l', () => neighbour(1));
+  useDeskKey('m', () => pass && onChange(pass.id, { on: !pass.on }, true));
+  useDeskKey('s', () => pass && dispatch(soloed(pass.id)));
+  useDeskKey('b', () => dispatch(lookChosen('before')));
+  useDeskKey('c', () => dispatch(lookChosen('clipping')));
+  useDeskKey('w', () => onZoom('whole'));
+  useDeskKey('e', () => onZoom('one'));
+  useDeskKey('ctrl+z,meta+z', (event) => { event.preventDefault(); onStep('undo'); });
+  useDeskKey('ctrl+shift+z,meta+shift+z', (event) => { event.preventDefault(); onStep('redo'); });
 }

@@ -7,8 +7,9 @@ export interface EngineState {
   readonly loading: { readonly done: number; readonly total: number } | null;
   /** Milliseconds of the latest repaint, or null before the first. */
   readonly milliseconds: number | null;
-  /** Ticket of the picture that is on the canvas. */
+  /** Ticket of the picture that is on the canvas, and of the latest that was asked for. */
   readonly ticket: number;
+  readonly asked: number;
   readonly settled: boolean;
   readonly detail: Region | null;
   readonly failure: string | null;
@@ -20,7 +21,7 @@ export interface Engine {
   readonly detail: (region: Region | null) => void;
 }
 
-const START: EngineState = { loading: null, milliseconds: null, ticket: 0, settled: false, detail: null, failure: null };
+const START: EngineState = { loading: null, milliseconds: null, ticket: 0, asked: 0, settled: false, detail: null, failure: null };
 
 /**
  * The worker that makes the picture, drawing on two canvases that are handed over to it: the main thread
@@ -63,7 +64,7 @@ export function useEngine(preview: HTMLCanvasElement | null, detail: HTMLCanvasE
   }, []);
   const show = useCallback((mix: MixDocument, settled: boolean, clipping: boolean) => {
     ticket.current += 1;
-    setState((s) => (s.detail ? { ...s, detail: null } : s));
+    setState((s) => ({ ...s, detail: null, asked: ticket.current }));
     post({ kind: 'show', mix, settled, clipping, ticket: ticket.current });
   }, [post]);
   const askDetail = useCallback((region: Region | null) => {

@@ -25,7 +25,7 @@ export const deskSlice = createSlice({
   name: 'desk',
   initialState,
   reducers: {
-    opened: () => initialState,
+    opened: (_state, { payload }: PayloadAction<string | null>) => ({ ...initialState, selected: payload }),
     selected: (state, { payload }: PayloadAction<string | null>) => ({ ...state, selected: payload, tool: payload === null ? 'pan' : state.tool }),
     soloed: (state, { payload }: PayloadAction<string>) => ({ ...state, solo: state.solo === payload ? null : payload }),
     toolTaken: (state, { payload }: PayloadAction<Tool>) => ({ ...state, tool: payload }),

@@ -1,0 +1,34 @@
+import { spawn, execFileSync } from 'node:child_process';
+import { chmodSync, mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+
+const ROOT = join(import.meta.dirname, '..');
+
+/** Starts the whole application as a person would, empty, on a free port; shoots a demo card for the tests to drop. */
+export default async function serveForTests(): Promise<() => Promise<void>> {
+  const folder = mkdtempSync(join(tmpdir(), 'zaddle-e2e-'));
+  chmodSync(folder, 0o755);
+  const card = join(folder, 'card');
+  execFileSync(join(ROOT, 'zaddle'), ['camera', 'demo', '--out', card], { stdio: 'inherit' });
+  const server = spawn(join(ROOT, 'zaddle'), ['start', '--empty', '--port', '0', '--data', join(folder, 'data')], { stdio: ['ignore', 'pipe', 'inherit'] });
+  const url = await new Promise<string>((resolve, reject) => {
+    let said = '';
+    server.stdout.on('data', (chunk: Buffer) => {
+      said += chunk.toString();
+      const found = /ready: (http\S+)/.exec(said);
+      if (found) resolve(found[1]);
+    });
+    server.on('exit', (code) => reject(new Error(`zaddle start ended with ${code}: ${said}`)));
+  });
+  process.env.ZADDLE_URL = url;
+  process.env.ZADDLE_CARD = card;
+  return async () => {
+    server.removeAllListeners('exit');
+    await new Promise<void>((done) => {
+      server.on('exit', () => done());
+      server.kill('SIGINT');
+    });
+    rmSync(folder, { recursive: true, force: true });
+  };
+}

@@ -1,0 +1,197 @@
+import { readdirSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { expect, test, type Page } from '@playwright/test';
+import exifr from 'exifr';
+import sharp, { type Sharp } from 'sharp';
+
+const card = (): string => process.env.ZADDLE_CARD!;
+const address = (path = ''): string => process.env.ZADDLE_URL! + path;
+
+interface Raster { width: number; height: number; data: Buffer }
+
+/** Waits until what is on the canvas is the settled picture of the mix as it stands. */
+async function settled(page: Page): Promise<void> {
+  // A change reaches the stage a moment after its key or click.
+  await page.waitForTimeout(400);
+  await expect(page.getByTestId('stage')).toHaveAttribute('data-settled', 'true');
+}
+
+/** Pixels of the preview canvas, RGB. */
+async function canvasPixels(page: Page): Promise<Raster> {
+  const png = await page.getByTestId('preview').evaluate(async (element) => {
+    const from = element as HTMLCanvasElement;
+    const copy = new OffscreenCanvas(from.width, from.height);
+    copy.getContext('2d')!.drawImage(from, 0, 0);
+    const bytes = new Uint8Array(await (await copy.convertToBlob({ type: 'image/png' })).arrayBuffer());
+    let text = '';
+    for (let i = 0; i < bytes.length; i += 32768) text += String.fromCharCode(...bytes.subarray(i, i + 32768));
+    return btoa(text);
+  });
+  const { data, info } = await sharp(Buffer.from(png, 'base64')).removeAlpha().raw().toBuffer({ resolveWithObject: true });
+  return { width: info.width, height: info.height, data };
+}
+
+const meanIn = ({ width, data }: Raster, x0: number, y0: number, size: number): number => {
+  let sum = 0;
+  for (let y = y0; y < y0 + size; y++) for (let x = x0; x < x0 + size; x++) sum += data[(y * width + x) * 3 + 1];
+  return sum / size ** 2;
+};
+
+/** Screen position of a pixel of the preview. */
+async function onScreen(page: Page, x: number, y: number): Promise<[number, number]> {
+  const box = (await page.getByTestId('preview').boundingBox())!;
+  const { width, height } = await page.getByTestId('preview').evaluate((c) => ({ width: (c as HTMLCanvasElement).width, height: (c as HTMLCanvasElement).height }));
+  return [box.x + (x / width) * box.width, box.y + (y / height) * box.height];
+}
+
+test('the whole way: drop a card, open a shot, move a fader, paint, undo, reload, redo, deliver, open the file', async ({ page }) => {
+  const problems: string[] = [];
+  page.on('pageerror', (error) => problems.push(error.message));
+
+  await page.goto(address());
+  await page.getByRole('button', { name: 'New shoot' }).click();
+  await page.getByLabel('Name').fill('Tide mill');
+  await page.getByRole('button', { name: 'Make the shoot' }).click();
+  await expect(page.getByText('Drop a camera card')).toBeVisible();
+
+  // A real drop event with real files, one of them cut off.
+  const files = readdirSync(card()).map((name) => ({ name, data: readFileSync(join(card(), name)).toString('base64') }));
+  files.push({ name: 'CUT.JPG', data: Buffer.from(files[0].data, 'base64').subarray(0, 60_000).toString('base64') });
+  const transfer = await page.evaluateHandle((list) => {
+    const t = new DataTransfer();
+    for (const { name, data } of list) t.items.add(new File([Uint8Array.from(atob(data), (c) => c.charCodeAt(0))], name, { type: 'image/jpeg' }));
+    return t;
+  }, files);
+  await page.getByTestId('gather').dispatchEvent('drop', { dataTransfer: transfer });
+  await expect(page.getByRole('link', { name: 'Open at the desk' })).toHaveCount(3, { timeout: 120_000 });
+  await expect(page.getByLabel('Rejected files')).toContainText('CUT.JPG: damaged or cut off');
+  await expect(page.getByRole('region', { name: 'Shot 1' }).locator('figure')).toHaveCount(7);
+
+  // Dropping the same card again sends nothing and changes nothing.
+  await page.getByTestId('gather').dispatchEvent('drop', { dataTransfer: transfer });
+  await expect(page.getByText('12 were here already')).toBeVisible();
+  await expect(page.locator('figure')).toHaveCount(11);
+
+  await page.getByRole('region', { name: 'Shot 1' }).getByRole('link', { name: 'Open at the desk' }).click();
+  await settled(page);
+  const first = await canvasPixels(page);
+  expect([first.width, first.height]).toEqual([1500, 1000]);
+
+  // A fader, moved by keyboard: everything gets darker by the ambient's share.
+  const strip = page.getByRole('group', { name: 'Pass View' });
+  await strip.locator('.name').click();
+  const fader = page.getByLabel('View: exposure in stops');
+  await fader.focus();
+  for (let k = 0; k < 20; k++) await page.keyboard.press('ArrowDown');
+  await settled(page);
+  const faded = await canvasPixels(page);
+  const [vx, vy] = [660, 480];
+  expect(meanIn(faded, vx, vy, 20)).toBeLessThan(meanIn(first, vx, vy, 20) - 15);
+  expect(Math.abs(meanIn(faded, 200, 800, 20) - meanIn(first, 200, 800, 20))).toBeLessThan(0.01);
+
+  // A stroke that hides the view pass in the middle of the window.
+  await page.keyboard.press('o');
+  await expect(page.getByText('Hiding “View”')).toBeVisible();
+  const from = await onScreen(page, vx - 40, vy + 10);
+  const to = await onScreen(page, vx + 60, vy + 10);
+  await page.mouse.move(...from);
+  await page.mouse.down();
+  await page.mouse.move((from[0] + to[0]) / 2, from[1], { steps: 6 });
+  await page.mouse.move(...to, { steps: 6 });
+  await page.mouse.up();
+  await expect(page.getByText('Brush, 1 stroke')).toBeVisible();
+  await settled(page);
+  const painted = await canvasPixels(page);
+  expect(meanIn(painted, vx, vy, 20)).toBeGreaterThan(meanIn(faded, vx, vy, 20) + 20);
+
+  // Undo the stroke, reload the page, redo it: the history lies on the server.
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('Control+z');
+  await expect(page.getByText('Brush, 1 stroke')).toBeHidden();
+  await page.reload();
+  await settled(page);
+  expect((await canvasPixels(page)).data.equals(faded.data)).toBe(true);
+  await page.getByRole('button', { name: 'Redo' }).click();
+  await expect(page.getByRole('button', { name: 'Redo' })).toBeDisabled();
+  await settled(page);
+  const redone = await canvasPixels(page);
+  expect(redone.data.equals(painted.data)).toBe(true);
+
+  // Deliver and open the file.
+  await page.getByRole('button', { name: 'Deliver' }).click();
+  const row = page.locator('tr[data-state]').first();
+  await expect(row).toHaveAttribute('data-state', 'done', { timeout: 90_000 });
+  const download = page.waitForEvent('download');
+  await row.getByRole('link', { name: 'Download' }).click();
+  const file = readFileSync((await (await download).path())!);
+  const meta = await sharp(file).metadata();
+  expect([meta.width, meta.height, meta.hasProfile]).toEqual([1500, 1000, true]);
+  const exif = await exifr.parse(meta.exif!.subarray(6));
+  expect(exif.Software).toBe('Zaddle');
+  expect(exif.DateTimeOriginal.toISOString()).toContain('2026-06-11');
+
+  // What is seen is what is delivered: both at one third, away from edges.
+  const small = (input: Sharp): Promise<Buffer> => input.resize(500, 333, { kernel: 'cubic', fit: 'fill' }).raw().toBuffer();
+  const seen = await small(sharp(redone.data, { raw: { width: redone.width, height: redone.height, channels: 3 } }));
+  const delivered = await small(sharp(file).toColourspace('srgb'));
+  let sum = 0;
+  let worst = 0;
+  for (let i = 0; i < seen.length; i++) {
+    const difference = Math.abs(seen[i] - delivered[i]);
+    sum += difference;
+    const p = i % (500 * 3) > 6 && i % (500 * 3) < 500 * 3 - 6 && i > 3000 && i < seen.length - 3000;
+    const calm = p && [3, -3, 1500, -1500].every((by) => Math.abs(seen[i + by] - seen[i]) < 12);
+    if (calm) worst = Math.max(worst, difference);
+  }
+  expect(sum / seen.length).toBeLessThanOrEqual(1);
+  expect(worst).toBeLessThanOrEqual(4);
+  expect(problems).toEqual([]);
+});
+
+test('a ramp limits a pass, faders of drags repaint at once, looks switch by key', async ({ page }) => {
+  await page.goto(address());
+  await page.locator('.shoot-row').first().click();
+  await page.getByRole('region', { name: 'Shot 3' }).getByRole('link', { name: 'Open at the desk' }).click();
+  await settled(page);
+  const before = await canvasPixels(page);
+
+  // A ramp on the tone pass, from left to right: the left side loses the tone, the right side keeps it.
+  await page.getByRole('group', { name: 'Pass Tone' }).locator('.name').click();
+  await page.keyboard.press('r');
+  await page.mouse.move(...(await onScreen(page, 300, 500)));
+  await page.mouse.down();
+  await page.mouse.move(...(await onScreen(page, 1200, 500)), { steps: 8 });
+  await page.mouse.up();
+  await expect(page.getByText('Ramp', { exact: true })).toBeVisible();
+  await settled(page);
+  const ramped = await canvasPixels(page);
+  expect(Math.abs(meanIn(ramped, 60, 700, 40) - meanIn(before, 60, 700, 40))).toBeGreaterThan(1.5);
+  expect(Math.abs(meanIn(ramped, 1400, 700, 40) - meanIn(before, 1400, 700, 40))).toBeLessThan(0.6);
+
+  // Dragging a slider shows at once what it will be, before anything is saved.
+  await page.keyboard.press('Escape');
+  const slider = page.getByLabel('Saturation');
+  const box = (await slider.boundingBox())!;
+  await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2);
+  await page.mouse.down();
+  await page.mouse.move(box.x + 3, box.y + box.height / 2, { steps: 5 });
+  await expect(page.getByTestId('stage')).toHaveAttribute('data-settled', 'false');
+  await page.mouse.up();
+  await settled(page);
+  const grey = await canvasPixels(page);
+  const at = (700 * grey.width + 1400) * 3;
+  expect(Math.max(...grey.data.subarray(at, at + 3)) - Math.min(...grey.data.subarray(at, at + 3))).toBeLessThan(14);
+
+  // Before shows the reference as shot; pressing again comes back.
+  await page.keyboard.press('b');
+  await expect(page.getByText('Before: the reference as shot')).toBeVisible();
+  await settled(page);
+  expect((await canvasPixels(page)).data.equals(grey.data)).toBe(false);
+  await page.keyboard.press('b');
+  await settled(page);
+  expect((await canvasPixels(page)).data.equals(grey.data)).toBe(true);
+
+  // 1:1 puts one picture pixel on one screen pixel.
+  await page.keyboard.press('e');
+  await expect(page.getByTestId('stage')).toHaveAttribute('data-scale', '1');
+});
