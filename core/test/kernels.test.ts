@@ -145,7 +145,9 @@ describe('rows of light', () => {
   }));
   test('finished masks, and whether anything is left', () => {
     let [left, twin] = [0, 0];
-    check(1e-6, (arena, seed, n) => {
+    check(1e-6, (arena, seed, length) => {
+      // Kernels work on four pixels at a time; what lies behind an odd end is the caller's padding.
+      const n = Math.ceil(length / 4) * 4;
       const [at, cover] = [placeMask(arena, seed), placeMask(arena, seed + 1)];
       return { at, planes: 1, call: (k) => { const any = k.finishMaskRow(at, cover, n, seed % 4 === 0 ? 0.001 : 0.7); if (k === wasm) left += any; else twin += any; } };
     });

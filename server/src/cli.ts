@@ -4,6 +4,7 @@ import { fileURLToPath } from 'node:url';
 import { promisify } from 'node:util';
 import { Command, InvalidArgumentError } from 'commander';
 import { runWorker } from './jobs/runWorker';
+import { bench } from './commands/bench';
 import { findRunning, start } from './commands/start';
 import { processCard, UsageError } from './commands/process';
 
@@ -63,6 +64,13 @@ program
     const stop = await runWorker(database, options.store ?? join(options.data, 'store'));
     for (const signal of ['SIGINT', 'SIGTERM'] as const) process.on(signal, () => void stop().then(() => process.exit(0)));
     process.on('disconnect', () => void stop().then(() => process.exit(0)));
+  });
+
+program
+  .command('bench')
+  .description('speed figures as JSON, each a ratio within one run')
+  .action(async () => {
+    process.stdout.write(`${JSON.stringify(await bench(), null, 1)}\n`);
   });
 
 try {

@@ -90,8 +90,11 @@ let busy = false;
 async function work(): Promise<void> {
   if (busy) return;
   busy = true;
-  while (waiting) {
-    const wish = waiting;
+  for (;;) {
+    // Wishes that came while a picture was made lie in the message queue: let them in, so that only the last one counts.
+    await new Promise((resolve) => setTimeout(resolve, 0));
+    if (!waiting) break;
+    const wish: Show = waiting;
     waiting = null;
     const started = performance.now();
     try {

@@ -1,0 +1,154 @@
+import fc from 'fast-check';
+import { describe, expect, test } from 'vitest';
+import { estimateNeutral } from '../src/colour/estimateNeutral';
+import { applyMatrix, linearSrgbToLab, SRGB_TO_WORKING, WORKING_TO_SRGB } from '../src/colour/primaries';
+import { linearToSrgb, srgbToLinear } from '../src/colour/transfer';
+import { encodeTable, inverseToneCurve, toneCurve } from '../src/finish/toneCurve';
+import { localTone } from '../src/finish/localTone';
+import { boxBlur } from '../src/image/boxBlur';
+import { guidedFilter } from '../src/image/guidedFilter';
+import { createLight, createPlane, mapPlane, quantile } from '../src/image/plane';
+import { paintBrush, paintRamp } from '../src/mask/paintAreas';
+import { bracketWeights } from '../src/merge/bracketWeights';
+import { mergeGuides } from '../src/mix/guides';
+import { coveredRectangle } from '../src/geometry/coveredRectangle';
+import { seeded } from './kernelMemory';
+
+const randomPlane = (seed: number, w: number, h: number) => {
+  const next = seeded(seed);
+  return mapPlane(createPlane(w, h), () => next());
+};
+
+describe('colour', () => {
+  test('encoding and decoding cancel; matrices are inverse; white is neutral', () => {
+    fc.assert(fc.property(fc.double({ min: 0, max: 1, noNaN: true }), (v) => {
+      expect(linearToSrgb(srgbToLinear(v))).toBeCloseTo(v, 5);
+    }));
+    const back = applyMatrix(WORKING_TO_SRGB, applyMatrix(SRGB_TO_WORKING, [0.2, 0.5, 0.7]));
+    expect(back.map((v) => Math.round(v * 1e6))).toEqual([200000, 500000, 700000]);
+    const [l, a, b] = linearSrgbToLab([1, 1, 1]);
+    expect(l).toBeCloseTo(100, 3);
+    expect(Math.hypot(a, b)).toBeLessThan(0.02);
+  });
+  test('the display curve rises, keeps what lies below its knee, and is inverted', () => {
+    fc.assert(fc.property(fc.double({ min: 0, max: 6, noNaN: true }), fc.double({ min: 0, max: 6, noNaN: true }), (a, b) => {
+      if (a < b) expect(toneCurve(a)).toBeLessThanOrEqual(toneCurve(b));
+      if (a <= 0.5) expect(toneCurve(a)).toBe(a);
+      expect(inverseToneCurve(toneCurve(a))).toBeCloseTo(a, 5);
+    }));
+    expect(toneCurve(6)).toBeCloseTo(1, 9);
+    const table = encodeTable();
+    for (let i = 1; i < table.length; i++) expect(table[i]).toBeGreaterThanOrEqual(table[i - 1]);
+  });
+  test('neutral is found on the light-coloured part of a tinted room', () => {
+    fc.assert(fc.property(fc.integer({ min: 1, max: 999 }), fc.double({ min: -0.3, max: 0.3, noNaN: true }), (seed, warmth) => {
+      const light = createLight(240, 160);
+      const next = seeded(seed);
+      for (let i = 0; i < light.r.length; i++) {
+        const white = i < 240 * 90;
+        const v = (white ? 0.6 : 0.25) * (0.9 + 0.2 * next());
+        light.r[i] = v * (white ? 1 : 1.5) * 2 ** warmth;
+        light.g[i] = v;
+        light.b[i] = v * (white ? 1 : 0.5) * 2 ** -warmth;
+      }
+      const gains = estimateNeutral(light, mapPlane(createPlane(240, 160), () => 1));
+      expect(Math.log2(gains[0]) + warmth).toBeCloseTo(0, 1);
+      expect(Math.log2(gains[2]) - warmth).toBeCloseTo(0, 1);
+    }), { numRuns: 20 });
+  });
+});
+
+describe('neighbourhoods', () => {
+  test('the box mean equals the plain definition', () => {
+    fc.assert(fc.property(fc.integer({ min: 1, max: 999 }), fc.integer({ min: 1, max: 40 }), fc.integer({ min: 1, max: 30 }), fc.integer({ min: 0, max: 45 }), (seed, w, h, radius) => {
+      const plane = randomPlane(seed, w, h);
+      const blurred = boxBlur(plane, radius);
+      const [x, y] = [seed % w, (seed * 7) % h];
+      let sum = 0;
+      let count = 0;
+      for (let v = Math.max(0, y - radius); v <= Math.min(h - 1, y + radius); v++) for (let u = Math.max(0, x - radius); u <= Math.min(w - 1, x + radius); u++, count++) sum += plane.data[v * w + u];
+      expect(blurred.data[y * w + x]).toBeCloseTo(sum / count, 4);
+    }));
+  });
+  test('the guided filter keeps a step of its guidance and smooths noise beside it', () => {
+    const step = mapPlane(createPlane(80, 40), (_, i) => (i % 80 < 40 ? 0 : 4));
+    const next = seeded(3);
+    const noisy = mapPlane(step, (v) => v + next() - 0.5);
+    const out = guidedFilter(step, noisy, 6, 0.1);
+    const row = Array.from(out.data.subarray(20 * 80, 21 * 80));
+    expect(row[45] - row[34]).toBeGreaterThan(3.6);
+    expect(Math.max(...row.slice(8, 30)) - Math.min(...row.slice(8, 30))).toBeLessThan(0.35);
+  });
+  test('local tone lifts broad shadows, lowers broad highlights, and leaves an even picture alone', () => {
+    const scene = mapPlane(createPlane(200, 100), (_, i) => (i % 200 < 60 ? -6 : i % 200 < 140 ? -2 : 1));
+    const { a, b } = localTone(scene, -1, 1);
+    const gain = mapPlane(scene, (v, i) => a.data[i] * v + b.data[i]);
+    expect(gain.data[50 * 200 + 20]).toBeGreaterThan(0.5);
+    expect(gain.data[50 * 200 + 180]).toBeLessThan(-0.4);
+    expect(Math.abs(gain.data[50 * 200 + 100])).toBeLessThan(0.2);
+    const off = localTone(scene, 0, 0);
+    expect(Math.max(...off.a.data, ...off.b.data)).toBe(0);
+  });
+  test('quantiles', () => {
+    expect(quantile([3, 1, 2], 0.5)).toBe(2);
+    expect(quantile([], 0.5)).toBeNaN();
+  });
+});
+
+describe('joining a bracket', () => {
+  test('gives the true light back across the whole range, clipped frames included', () => {
+    const truth = [0.01, 0.2, 0.8, 3, 7];
+    const frames = [0, -3, 3].map((stops) => {
+      const light = createLight(truth.length, 1);
+      const top = createPlane(truth.length, 1);
+      truth.forEach((v, i) => {
+        const seen = Math.min(1, v * 2 ** stops);
+        light.r[i] = light.g[i] = light.b[i] = seen;
+        top.data[i] = linearToSrgb(seen);
+      });
+      return { guide: { light, top, cover: mapPlane(top, () => 1) }, stops };
+    });
+    const merged = mergeGuides(frames);
+    truth.forEach((v, i) => expect(merged.g[i] / v).toBeCloseTo(1, 2));
+  });
+  test('a longer exposure counts more until it clips', () => {
+    const [long, short] = [bracketWeights(2, false), bracketWeights(-2, true)];
+    expect(long[2000] / short[2000]).toBeCloseTo(16, 1);
+    expect(long[4080]).toBeLessThan(short[4080]);
+  });
+});
+
+describe('painted areas', () => {
+  test('a stroke covers its middle, fades out, and looks the same on a finer grid', () => {
+    const stroke = { points: [[0.2, 0.3], [0.6, 0.3]] as const, radius: 0.08, softness: 0.5, strength: 0.8, reveal: true };
+    const [small, large] = [paintBrush([stroke], 300, 200), paintBrush([stroke], 900, 600)];
+    expect(small.data[90 * 300 + 120]).toBeCloseTo(0.8, 3);
+    expect(small.data[190 * 300 + 120]).toBe(0);
+    for (const [x, y] of [[60, 90], [120, 105], [40, 90], [200, 80]]) expect(Math.abs(small.data[y * 300 + x] - large.data[(y * 3 + 1) * 900 + x * 3 + 1])).toBeLessThan(0.06);
+  });
+  test('hiding takes away what was revealed, in order', () => {
+    const reveal = { points: [[0.5, 0.3]] as const, radius: 0.2, softness: 0, strength: 1, reveal: true };
+    const hide = { ...reveal, radius: 0.05, reveal: false };
+    const at = 60 * 200 + 100;
+    expect(paintBrush([reveal, hide], 200, 130).data[at]).toBe(0);
+    expect(paintBrush([hide, reveal], 200, 130).data[at]).toBe(1);
+  });
+  test('a ramp rises from 0 to 1 along its line and not across it', () => {
+    const ramp = paintRamp([0.2, 0], [0.8, 0], 100, 60);
+    expect([ramp.data[10], ramp.data[95]]).toEqual([0, 1]);
+    for (let x = 1; x < 100; x++) expect(ramp.data[x]).toBeGreaterThanOrEqual(ramp.data[x - 1]);
+    expect(ramp.data[50]).toBeCloseTo(ramp.data[59 * 100 + 50], 6);
+  });
+});
+
+describe('covered rectangle', () => {
+  test('is null for whole covers and keeps the ratio inside ragged ones', () => {
+    const whole = mapPlane(createPlane(150, 100), () => 1);
+    expect(coveredRectangle([whole], 3000, 2000)).toBeNull();
+    const ragged = mapPlane(whole, (_, i) => (i % 150 < 6 || i / 150 > 96 ? 0 : 1));
+    const r = coveredRectangle([whole, ragged], 3000, 2000)!;
+    expect(r.x).toBeGreaterThanOrEqual(120);
+    expect(r.y + r.height).toBeLessThanOrEqual(1940);
+    expect(r.width / r.height).toBeCloseTo(1.5, 2);
+  });
+});

@@ -1,0 +1,75 @@
+import fc from 'fast-check';
+import { describe, expect, test } from 'vitest';
+import { applyCommand, commandSchema, InvalidMix, openMix, type Command, type MixDocument, type Pass } from '../src/index';
+
+const light = (id: string): Pass => ({ id, name: id, why: '', kind: 'light', on: true, opacity: 1, mask: [], exposure: 0, balance: [1, 1, 1], source: { kind: 'frame', frame: 'f1' }, mode: 'normal', brightness: 1, colour: 1 });
+const tone = (id: string): Pass => ({ id, name: id, why: '', kind: 'adjust', on: true, opacity: 1, mask: [], exposure: 0, balance: [1, 1, 1], contrast: 1, highlights: 0, shadows: 0, saturation: 1 });
+const use = { width: 1500, height: 1000, homography: [1, 0, 0, 0, 1, 0, 0, 0, 1] as const, stops: 0, balance: [1, 1, 1] as const };
+const start: MixDocument = {
+  version: 1, reference: 'f1', lens: { k1: 0, k2: 0 }, geometry: [1, 0, 0, 0, 1, 0, 0, 0, 1], width: 1500, height: 1000,
+  frames: { f1: use, f2: use }, merge: ['f1'], passes: [light('a'), light('b'), tone('c')],
+};
+
+const ids = fc.constantFrom('a', 'b', 'c', 'd', 'e');
+const commands: fc.Arbitrary<Command> = fc.oneof(
+  fc.record({ kind: fc.constant('addPass' as const), pass: ids.map((id) => light(id)), index: fc.integer({ min: 0, max: 9 }) }),
+  fc.record({ kind: fc.constant('removePass' as const), id: ids }),
+  fc.record({ kind: fc.constant('movePass' as const), id: ids, index: fc.integer({ min: 0, max: 9 }) }),
+  fc.record({ kind: fc.constant('changePass' as const), id: ids, changes: fc.record({ exposure: fc.integer({ min: -12, max: 12 }), opacity: fc.constantFrom(0, 0.5, 1), on: fc.boolean() }, { requiredKeys: ['on'] }) }),
+);
+
+describe('commands', () => {
+  test('any run of commands, undone step by step, gives back every document on the way', () => {
+    fc.assert(fc.property(fc.array(commands, { maxLength: 30 }), (list) => {
+      const states = [start];
+      const inverses: Command[] = [];
+      for (const command of list) {
+        try {
+          const { document, inverse } = applyCommand(states[states.length - 1], command);
+          states.push(document);
+          inverses.push(inverse);
+        } catch (error) {
+          expect(error).toBeInstanceOf(InvalidMix);
+        }
+      }
+      let document = states[states.length - 1];
+      for (let k = inverses.length - 1; k >= 0; k--) {
+        expect(commandSchema.validate(inverses[k]).error).toBeUndefined();
+        document = applyCommand(document, inverses[k]).document;
+        expect(document).toEqual(states[k]);
+      }
+    }));
+  });
+  test('the given document stays as it was', () => {
+    const copy = structuredClone(start);
+    applyCommand(start, { kind: 'changePass', id: 'a', changes: { exposure: 2 } });
+    expect(start).toEqual(copy);
+  });
+  test.each<[string, Command, RegExp]>([
+    ['a pass that is not there', { kind: 'removePass', id: 'zz' }, /no pass zz/],
+    ['a second pass of one id', { kind: 'addPass', pass: light('a'), index: 0 }, /duplicate/],
+    ['a field that its kind has not', { kind: 'changePass', id: 'a', changes: { contrast: 2 } }, /has no contrast/],
+    ['a change of kind', { kind: 'changePass', id: 'a', changes: { kind: 'view' } as never }, /has no kind/],
+    ['values out of range', { kind: 'changePass', id: 'a', changes: { opacity: 7 } }, /opacity|passes/],
+    ['a frame that is foreign', { kind: 'changePass', id: 'a', changes: { source: { kind: 'frame', frame: 'f9' } } }, /f9/],
+  ])('refuse %s', (_, command, message) => {
+    expect(() => applyCommand(start, command)).toThrow(message);
+  });
+});
+
+describe('opening', () => {
+  test('a stored document comes back as it was', () => {
+    expect(openMix(JSON.parse(JSON.stringify(start)))).toEqual(start);
+  });
+  test.each<[string, unknown, RegExp]>([
+    ['nothing', null, /JSON object/],
+    ['a newer version', { ...start, version: 99 }, /version 99/],
+    ['a missing field', { ...start, merge: undefined }, /merge/],
+    ['a foreign reference', { ...start, reference: 'q' }, /reference names frame q/],
+    ['a foreign merge', { ...start, merge: ['q'] }, /merge names frame q/],
+    ['a foreign edge', { ...start, passes: [{ ...light('a'), mask: [{ id: 'm', kind: 'found', what: 'glass', join: 'add', inverted: false, edge: 'q' }] }] }, /mask of “a” names frame q/],
+    ['numbers that are none', { ...start, width: Number.NaN }, /width/],
+  ])('refuses %s', (_, stored, message) => {
+    expect(() => openMix(stored)).toThrow(message);
+  });
+});

@@ -1,0 +1,92 @@
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { beforeAll, describe, expect, test } from 'vitest';
+import { greyPyramid } from '@zaddle/core/align/structure';
+import { cornerDistance } from '@zaddle/core/align/lineUp';
+import { compose, invert } from '@zaddle/core/geometry/homography';
+import { NO_LENS } from '@zaddle/core/geometry/lens';
+import type { FrameFacts } from '@zaddle/core/intake/frameFacts';
+import { groupShots } from '@zaddle/core/intake/groupShots';
+import { addedLight } from '@zaddle/core/propose/addedLight';
+import { flashFired } from '@zaddle/core/propose/guessRoles';
+import { chooseReference, lineUpShot, type ShotFrame } from '@zaddle/core/propose/lineUpShot';
+import { readLayers, writeLayers } from '../src/camera/layerStore';
+import { planDemo, planShot } from '../src/camera/plans';
+import { FRAME_HEIGHT, FRAME_WIDTH, KIT_LENS, referenceToFrame, simulateFrame } from '../src/camera/simulateFrame';
+import type { PlannedFrame } from '../src/camera/writeCard';
+import type { Layers } from '../src/trace/renderRoom';
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+
+const DATA = fileURLToPath(new URL('../data', import.meta.url));
+const rooms = new Map<string, Layers>();
+const room = async (name: string): Promise<Layers> => rooms.get(name)!;
+beforeAll(async () => {
+  for (const name of ['sitting-room', 'kitchen']) rooms.set(name, await readLayers(join(DATA, name)));
+});
+
+const factsOf = (frame: PlannedFrame): FrameFacts => ({
+  id: frame.file, name: frame.file, width: FRAME_WIDTH, height: FRAME_HEIGHT, takenAt: frame.takenAt.getTime(), seconds: frame.seconds, aperture: frame.aperture, iso: frame.iso,
+  flash: null, bracketed: frame.bracketed, focalLength: 19, twinOf: null,
+});
+const take = (frame: PlannedFrame): ShotFrame => ({
+  facts: factsOf(frame),
+  proxy: { width: FRAME_WIDTH, height: FRAME_HEIGHT, data: simulateFrame(rooms.get(frame.shot === 'test' ? 'sitting-room' : frame.shot)!, frame, KIT_LENS) },
+});
+
+describe('the demo visit', () => {
+  test('falls into its shots, the stray test frame by itself, whatever the order of the files', async () => {
+    const plan = await planDemo(room);
+    const frames = plan.map(take).map(({ facts, proxy }) => ({ facts, structure: greyPyramid(proxy).structure }));
+    const truth = ['sitting-room', 'test', 'kitchen'].map((shot) => plan.filter((f) => f.shot === shot).map((f) => f.file));
+    expect(groupShots(frames).map((s) => s.frames)).toEqual(truth);
+    expect(groupShots([...frames].reverse()).map((s) => s.frames)).toEqual(truth);
+  });
+});
+
+describe.each([
+  ['tripod', 'sitting-room', 3, 0.05, 11],
+  ['knocked tripod', 'kitchen', 14, 0.3, 12],
+  ['by hand', 'kitchen', 60, 1.2, 13],
+])('%s in the %s', (_, name, shake, degrees, seed) => {
+  test('flash is told from ambient, and every frame lies within a pixel of the truth, as its residual says', async () => {
+    const plan = planShot({ room: name, shot: name, ambient: [0, -2], pops: ['flash-1', 'flash-2'], shake, turn: (degrees * Math.PI) / 180, seed }, rooms.get(name)!, new Date('2026-06-11T10:00:00Z'), 1);
+    const frames = plan.map(take);
+    const added = addedLight(frames);
+    for (const frame of plan) expect(flashFired({ ...factsOf(frame), bracketed: false }, added.get(frame.file))).toBe(frame.role === 'flash');
+    const reference = chooseReference(frames, added);
+    const lined = lineUpShot(frames, true, reference);
+    const home = referenceToFrame(plan.find((f) => f.file === reference)!);
+    const errors = plan.filter((f) => f.file !== reference).map((frame) => {
+      const found = lined.frames.get(frame.file)!;
+      expect(found.ok).toBe(true);
+      if (!found.ok) return Infinity;
+      return cornerDistance(found.homography, compose(referenceToFrame(frame), invert(home)), FRAME_WIDTH, FRAME_HEIGHT);
+    });
+    errors.sort((a, b) => a - b);
+    expect(errors[1]).toBeLessThan(0.5);
+    expect(errors[errors.length - 1]).toBeLessThan(1);
+    if (shake > 40) expect(Math.abs(lined.lens.k1 - KIT_LENS.k1)).toBeLessThan(0.012);
+    else if (lined.lens !== NO_LENS) expect(lined.lens.k1).toBeGreaterThan(-0.01);
+  });
+});
+
+describe('the rig', () => {
+  test('keeps layers to a per cent and stores them small', async () => {
+    const source = rooms.get('kitchen')!;
+    const folder = mkdtempSync(join(tmpdir(), 'zaddle-rig-'));
+    const day = source.layers.get('day')!;
+    await writeLayers(folder, { ...source, layers: new Map([['day', day]]) });
+    const back = (await readLayers(folder)).layers.get('day')!;
+    rmSync(folder, { recursive: true });
+    const errors: number[] = [];
+    for (let i = 0; i < day.length; i += 101) if (day[i] > 0.01) errors.push(Math.abs(Math.log2(back[i] / day[i])));
+    errors.sort((a, b) => a - b);
+    expect(errors[errors.length >> 1]).toBeLessThan(0.03);
+  });
+  test('light adds: twice the time is twice the value, and flashes do not depend on time', () => {
+    const base = { aperture: 8, iso: 200, steady: {}, flashes: { 'flash-1': 0.4 }, toReference: [1, 0, 0, 0, 1, 0, 0, 0, 1] as const, balance: [1, 1] as const, seed: 5 };
+    const [short, long] = [0.01, 0.5].map((seconds) => simulateFrame(rooms.get('kitchen')!, { ...base, seconds }, KIT_LENS));
+    expect(short).toEqual(long);
+  });
+});

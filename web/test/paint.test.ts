@@ -1,0 +1,37 @@
+import { describe, expect, test } from 'vitest';
+import type { Pass } from '@zaddle/document';
+import { withRamp, withStroke } from '../src/desk/paint';
+import { lookedAt } from '../src/desk/lookedAt';
+
+const pass: Pass = { id: 'a', name: 'a', why: '', kind: 'light', on: true, opacity: 1, mask: [], exposure: 0, balance: [1, 1, 1], source: { kind: 'merge' }, mode: 'normal', brightness: 1, colour: 1 };
+const stroke = { points: [[0.1, 0.1], [0.1001, 0.1], [0.3, 0.1]] as const, radius: 0.05, softness: 0.5, strength: 1, reveal: true };
+
+describe('painting on a mask', () => {
+  test('strokes gather in one brush area; points too close to tell apart are dropped', () => {
+    const first = withStroke(pass, stroke);
+    expect(first).toHaveLength(1);
+    expect(first[0]).toMatchObject({ kind: 'brush', join: 'add' });
+    const second = withStroke({ ...pass, mask: first }, { ...stroke, reveal: false });
+    expect(second).toHaveLength(1);
+    expect(second[0].kind === 'brush' && second[0].strokes.map((s) => [s.reveal, s.points.length])).toEqual([[true, 2], [false, 2]]);
+  });
+  test('hiding on a pass that is everywhere takes away; revealing again gives back', () => {
+    const hidden = withStroke(pass, { ...stroke, reveal: false });
+    expect(hidden[0]).toMatchObject({ join: 'subtract', strokes: [{ reveal: true }] });
+    const back = withStroke({ ...pass, mask: hidden }, stroke);
+    expect(back[0].kind === 'brush' && back[0].strokes[1].reveal).toBe(false);
+  });
+  test('a ramp drawn again replaces the one before', () => {
+    const one = withRamp(pass, [0, 0], [1, 0]);
+    const two = withRamp({ ...pass, mask: one }, [0, 0], [0, 1]);
+    expect(two).toHaveLength(1);
+    expect(two[0]).toMatchObject({ kind: 'ramp', to: [0, 1] });
+  });
+});
+
+test('before is the reference alone; solo is one pass, even a muted one', () => {
+  const mix = { version: 1, reference: 'r', lens: { k1: 0, k2: 0 }, geometry: [1, 0, 0, 0, 1, 0, 0, 0, 1], width: 9, height: 6, frames: {}, merge: ['r'], passes: [pass, { ...pass, id: 'b', on: false }] } as const;
+  expect(lookedAt(mix, 'before', null).passes.map((p) => p.kind !== 'adjust' && p.source)).toEqual([{ kind: 'frame', frame: 'r' }]);
+  expect(lookedAt(mix, 'after', 'b').passes).toMatchObject([{ id: 'b', on: true }]);
+  expect(lookedAt(mix, 'after', null)).toBe(mix);
+});
