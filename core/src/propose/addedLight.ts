@@ -1,3 +1,5 @@
+import { coarseSearch, type CoarseFit } from '../align/coarseSearch';
+import { greyPyramid } from '../align/structure';
 import { srgbToLinear } from '../colour/transfer';
 import { quantile, type Pixels } from '../image/plane';
 import { exposureStops, type FrameFacts } from '../intake/frameFacts';
@@ -8,13 +10,18 @@ const CELLS = 60;
 /** What a frame says of a cell: light per exposure, log2, or NaN where it is clipped or too dark to tell. */
 type Radiance = Float32Array;
 
+const STILL: CoarseFit = { dx: 0, dy: 0, turn: 0, score: 1 };
+
 const DECODE = Float32Array.from({ length: 256 }, (_, v) => srgbToLinear(v / 255));
 
-function cellRadiance(proxy: Pixels, stops: number): Radiance {
+/** Light of the cells of the first frame's view, as another frame saw them from where it stood. */
+function cellRadiance(proxy: Pixels, stops: number, { dx, dy, turn }: CoarseFit): Radiance {
   const scale = Math.max(proxy.width, proxy.height) / CELLS;
   const columns = Math.round(proxy.width / scale);
   const rows = Math.round(proxy.height / scale);
   const out = new Float32Array(columns * rows);
+  const [cx, cy] = [(proxy.width - 1) / 2, (proxy.height - 1) / 2];
+  const [cos, sin] = [Math.cos(turn), Math.sin(turn)];
   for (let row = 0; row < rows; row++) {
     for (let column = 0; column < columns; column++) {
       let sum = 0;
@@ -22,14 +29,17 @@ function cellRadiance(proxy: Pixels, stops: number): Radiance {
       let count = 0;
       for (let y = Math.floor((row * proxy.height) / rows); y < Math.floor(((row + 1) * proxy.height) / rows); y += 2) {
         for (let x = Math.floor((column * proxy.width) / columns); x < Math.floor(((column + 1) * proxy.width) / columns); x += 2) {
-          const p = (y * proxy.width + x) * 3;
+          const u = Math.round(cx + cos * (x - cx) - sin * (y - cy) + dx);
+          const v = Math.round(cy + sin * (x - cx) + cos * (y - cy) + dy);
+          if (u < 0 || v < 0 || u >= proxy.width || v >= proxy.height) continue;
+          const p = (v * proxy.width + u) * 3;
           sum += 0.25 * DECODE[proxy.data[p]] + 0.65 * DECODE[proxy.data[p + 1]] + 0.1 * DECODE[proxy.data[p + 2]];
           if (Math.max(proxy.data[p], proxy.data[p + 1], proxy.data[p + 2]) > 247) clipped++;
           count++;
         }
       }
       const mean = sum / count;
-      out[row * columns + column] = clipped > 0.1 * count || mean < 0.0015 ? NaN : Math.log2(mean) - stops;
+      out[row * columns + column] = count < 20 || clipped > 0.1 * count || mean < 0.0015 ? NaN : Math.log2(mean) - stops;
     }
   }
   return out;
@@ -50,9 +60,15 @@ export interface AddedLight {
  */
 export function addedLight(frames: readonly { facts: FrameFacts; proxy: Pixels }[]): Map<string, AddedLight> {
   const known = frames.filter((f) => exposureStops(f.facts) !== null && f.facts.twinOf === null);
-  const radiance = known.map((f) => cellRadiance(f.proxy, exposureStops(f.facts)!));
+  if (known.length === 0) return new Map();
+  // Where the camera moved by more than a cell, a lamp or a window would pass for added light.
+  const structures = known.map((f) => greyPyramid(f.proxy));
+  const radiance = known.map((f, k) => {
+    const fit = k === 0 ? STILL : coarseSearch(structures[0].structure, structures[k].structure);
+    const scale = 2 ** (structures[0].levels.length - 1);
+    return cellRadiance(f.proxy, exposureStops(f.facts)!, { ...fit, dx: fit.dx * scale, dy: fit.dy * scale });
+  });
   const out = new Map<string, AddedLight>();
-  if (known.length === 0) return out;
   const least = new Float32Array(radiance[0].length).fill(Infinity);
   for (const map of radiance) for (let i = 0; i < least.length; i++) if (map[i] < least[i]) least[i] = map[i];
   known.forEach((frame, k) => {

@@ -1,8 +1,8 @@
 import { boxBlur } from '@zaddle/core/image/boxBlur';
 import { createPlane, type Plane } from '@zaddle/core/image/plane';
 import { linearToSrgb } from '@zaddle/core/colour/transfer';
-import { compose, invert, mapPoint, type Homography } from '@zaddle/core/geometry/homography';
-import { freeOfLens, type Lens } from '@zaddle/core/geometry/lens';
+import { compose, invert, type Homography } from '@zaddle/core/geometry/homography';
+import type { Lens } from '@zaddle/core/geometry/lens';
 import type { Layers } from '../trace/renderRoom';
 
 /** Size of the frames that the camera takes, pixels. */
@@ -107,17 +107,21 @@ export function simulateFrame(room: Layers, shot: Exposure, lens: CameraLens): U
   const electrons = (FULL_WELL * 100) / shot.iso;
   const gains = [shot.balance[0], 1, shot.balance[1]];
   const fringes = [lens.red, 0, lens.blue];
-  for (let y = 0; y < FRAME_HEIGHT; y++) {
+  const h = toRoom;
+  for (let y = 0, at = 0; y < FRAME_HEIGHT; y++) {
     for (let x = 0; x < FRAME_WIDTH; x++) {
-      const [ux, uy] = freeOfLens(lens, FRAME_WIDTH, FRAME_HEIGHT, x, y);
       const r2 = ((x - cx) ** 2 + (y - cy) ** 2) / half;
+      // As `freeOfLens`, written out: this runs for every pixel and colour.
+      const bend = 1 + lens.k1 * r2 + lens.k2 * r2 * r2;
       const light = 1 - lens.falloff * r2;
-      for (let c = 0; c < 3; c++) {
-        const fringe = 1 + fringes[c] * r2;
-        const [rx, ry] = mapPoint(toRoom, cx + (ux - cx) * fringe, cy + (uy - cy) * fringe);
-        const value = bilinear(planes[c], rx, ry) * light;
+      for (let c = 0; c < 3; c++, at++) {
+        const s = bend * (1 + fringes[c] * r2);
+        const u = cx + (x - cx) * s;
+        const v = cy + (y - cy) * s;
+        const w = h[6] * u + h[7] * v + h[8];
+        const value = bilinear(planes[c], (h[0] * u + h[1] * v + h[2]) / w, (h[3] * u + h[4] * v + h[5]) / w) * light;
         const noisy = value + (random() * Math.sqrt(Math.max(0, value) * electrons + READ_NOISE ** 2)) / electrons;
-        out[(y * FRAME_WIDTH + x) * 3 + c] = Math.round(255 * linearToSrgb(Math.min(1, noisy) * gains[c]));
+        out[at] = Math.round(255 * linearToSrgb(Math.min(1, noisy) * gains[c]));
       }
     }
   }
