@@ -5,7 +5,7 @@ export interface Plane {
   readonly data: Float32Array;
 }
 
-/** Encoded 8-bit or 16-bit RGB, interleaved, upright. */
+/** Encoded 8-bit or 16-bit RGB, interleaved, turned the right way up. */
 export interface Pixels {
   readonly width: number;
   readonly height: number;

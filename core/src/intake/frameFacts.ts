@@ -3,7 +3,7 @@ export interface FrameFacts {
   readonly id: string;
   /** File name as on the card. */
   readonly name: string;
-  /** Upright size in pixels. */
+  /** Size in pixels after the EXIF orientation is applied. */
   readonly width: number;
   readonly height: number;
   /** Milliseconds since 1970 by the camera's clock, or null without EXIF. */

@@ -7,7 +7,7 @@ export type FrameId = string;
 
 /** How a frame enters the picture: geometry, exposure and balance, found once and shared by all passes that use it. */
 export interface FrameUse {
-  /** Full-size upright pixels. */
+  /** Full size in pixels, after the EXIF orientation is applied. */
   readonly width: number;
   readonly height: number;
   /** Reference pixel to this frame's pixel, both freed of lens error. */

@@ -48,7 +48,7 @@ export class Builder {
     this.triangle([a, c, d], [[0, 0], [w, h], [0, h]], material);
   }
 
-  /** An upright box by its least corner and size, turned about the vertical by `turn` radians around its middle. */
+  /** A standing box by its least corner and size, turned about the vertical by `turn` radians around its middle. */
   box(corner: Vec, size: Vec, material: Material, turn = 0): void {
     const [w, d, h] = size;
     const middle: Vec = [corner[0] + w / 2, corner[1] + d / 2, corner[2]];

@@ -62,7 +62,7 @@ export async function readFacts(input: string | Buffer, id: string, name: string
 }
 
 /**
- * Decodes a whole file, upright, 8 bit RGB (16 bit where the file has it and `deep` asks for it).
+ * Decodes a whole file, EXIF orientation applied, 8 bit RGB (16 bit where the file has it and `deep` asks for it).
  * @throws RejectedFile for a file that is cut off or damaged.
  */
 export async function decodeFrame(input: string | Buffer, deep = false): Promise<Pixels> {
