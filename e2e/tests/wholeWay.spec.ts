@@ -136,11 +136,13 @@ test('the whole way: drop a card, open a shot, move a fader, paint, undo, reload
   const delivered = await small(sharp(file).toColourspace('srgb'));
   let sum = 0;
   let worst = 0;
+  const around = [-3, -2, -1, 0, 1, 2, 3].flatMap((row) => [-3, -2, -1, 0, 1, 2, 3].map((column) => row * 1500 + column * 3));
   for (let i = 0; i < seen.length; i++) {
     const difference = Math.abs(seen[i] - delivered[i]);
     sum += difference;
-    const inside = i % 1500 > 6 && i % 1500 < 1494 && i > 3000 && i < seen.length - 3000;
-    const calm = inside && [-1503, -1500, -1497, -3, 3, 1497, 1500, 1503].every((by) => Math.abs(seen[i + by] - seen[i]) < 7);
+    // JPEG rings within its 8-pixel blocks, which are three pixels at this size: so far counts as an edge's neighbourhood.
+    const inside = i % 1500 > 9 && i % 1500 < 1490 && i > 6000 && i < seen.length - 6000;
+    const calm = inside && around.every((by) => Math.abs(seen[i + by] - seen[i]) < 10);
     if (calm) worst = Math.max(worst, difference);
   }
   expect(sum / seen.length).toBeLessThanOrEqual(1);

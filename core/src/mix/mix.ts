@@ -115,13 +115,3 @@ export function framesOfPass(mix: Mix, pass: Pass): FrameId[] {
   }
   return [...frames];
 }
-
-/** All frames whose pixels or guides the mix needs. */
-export function framesOfMix(mix: Mix): FrameId[] {
-  const frames = new Set<FrameId>([mix.reference, ...mix.merge]);
-  for (const pass of mix.passes) {
-    framesOfPass(mix, pass).forEach((frame) => frames.add(frame));
-    for (const area of pass.mask) if (area.kind === 'found' && area.what === 'lit') [area.frame, ...area.among].forEach((frame) => frames.add(frame));
-  }
-  return [...frames];
-}

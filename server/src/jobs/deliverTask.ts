@@ -1,7 +1,6 @@
 import { createKernelMemory, loadKernels } from '@zaddle/core/kernels/loadKernels';
 import { Arena } from '@zaddle/core/kernels/arena';
 import { makeGuides } from '@zaddle/core/mix/guides';
-import { framesOfMix } from '@zaddle/core/mix/mix';
 import { prepareMix } from '@zaddle/core/mix/prepareMix';
 import type { Pixels } from '@zaddle/core/image/plane';
 import { openMix } from '@zaddle/document';
@@ -12,7 +11,7 @@ import { unpackPixels } from '../data/proxyFile';
 import { decodeFrame } from '../picture/decodeFrame';
 import { encodeJpeg } from '../picture/encodePicture';
 import { kernelModule } from '../picture/kernels';
-import { renderPicture } from '../picture/renderPicture';
+import { framesToRender, renderPicture } from '../picture/renderPicture';
 import type { Workshop } from './workshop';
 
 const exifDate = (milliseconds: number | null): string | null => (milliseconds === null ? null : new Date(milliseconds).toISOString().slice(0, 19).replace(/-/g, ':').replace('T', ' '));
@@ -30,7 +29,8 @@ export async function deliverTask({ database, store }: Workshop, id: string): Pr
   await progress(0.05);
   const stored = await database.getRepository(MixEntity).findOneByOrFail({ shotId: delivery.shotId });
   const mix = openMix(stored.document);
-  const members = await database.getRepository(FrameEntity).findBy({ id: In(framesOfMix(mix)) });
+  // All lined-up frames, as the screen has them: what is found in the picture rests on every one.
+  const members = await database.getRepository(FrameEntity).findBy({ id: In(Object.keys(mix.frames)) });
   const proxies = new Map<string, Pixels>();
   for (const frame of members) proxies.set(frame.id, unpackPixels(await store.readDerived('proxy', frame.id)));
   const memory = createKernelMemory(64_000_000);
@@ -41,7 +41,7 @@ export async function deliverTask({ database, store }: Workshop, id: string): Pr
   const pixels = await renderPicture(prepared, (frame) => decodeFrame(paths.get(frame)!), { width: mix.width, height: mix.height }, 'encoded');
   await progress(0.8);
   const reference = members.find((frame) => frame.id === mix.reference);
-  const file = await encodeJpeg(pixels, delivery.quality, { description: `Joined from ${members.length} frames`, taken: exifDate(reference?.facts?.takenAt ?? null), longerSide: null });
+  const file = await encodeJpeg(pixels, delivery.quality, { description: `Joined from ${framesToRender(prepared).length} frames`, taken: exifDate(reference?.facts?.takenAt ?? null), longerSide: null });
   await store.putDerived('delivery', id, file);
   await deliveries.update({ id }, { state: 'done', progress: 1, bytes: String(file.length), why: '' });
   await announce(database, { kind: 'delivery', delivery: id });

@@ -2,7 +2,6 @@ import { Arena } from '@zaddle/core/kernels/arena';
 import type { Kernels } from '@zaddle/core/kernels/kernels';
 import { createKernelMemory, loadKernels } from '@zaddle/core/kernels/loadKernels';
 import { makeGuides, type GuideSet } from '@zaddle/core/mix/guides';
-import { framesOfMix } from '@zaddle/core/mix/mix';
 import { placeMix, wholeGrid, type OutputGrid, type PlacedSource } from '@zaddle/core/mix/placeMix';
 import { Findings, prepareMix, reprepareMix, type PreparedMix } from '@zaddle/core/mix/prepareMix';
 import { rendererBytes, RowRenderer } from '@zaddle/core/mix/renderRows';
@@ -38,7 +37,7 @@ let session: Session | null = null;
 const keyOf = (mix: MixDocument): string => JSON.stringify([mix.reference, mix.lens, mix.merge, mix.frames]);
 
 async function open(mix: MixDocument): Promise<Session> {
-  const ids = [...new Set([...framesOfMix(mix), ...Object.keys(mix.frames)])];
+  const ids = Object.keys(mix.frames);
   const proxies = await fetchProxies(ids, (done) => send({ kind: 'progress', done, total: ids.length }));
   const bytes = [...proxies.values()].reduce((sum, p) => sum + p.data.byteLength + 4096, 0);
   const memory = createKernelMemory(bytes + EXTRA);
