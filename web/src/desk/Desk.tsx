@@ -1,6 +1,6 @@
 import { Button, Group } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
-import { useCallback, useEffect, useState } from 'react';
+import { useCallback, useEffect, useRef, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import type { MixDocument, PassChanges } from '@zaddle/document';
 import { useCommandMutation, useDeliverMutation, useShotQuery, useStepMutation, type Frame, type MixView, type Shot } from '../store/api';
@@ -36,6 +36,8 @@ function OpenDesk({ shot, frames, view }: { shot: Shot; frames: readonly Frame[]
   const [deliver] = useDeliverMutation();
   /** The mix in the middle of a drag, until the server has taken the change. */
   const [draft, setDraft] = useState<{ mix: MixDocument; settled: boolean } | null>(null);
+  const queue = useRef<Promise<void>>(Promise.resolve());
+  const unsaved = useRef(0);
   const [zoom, setZoom] = useState<{ kind: 'whole' | 'one'; count: number }>({ kind: 'whole', count: 0 });
   const { selected, tool, radius, softness, strength } = useAppSelector((s) => s.desk);
   const mix = draft?.mix ?? view.document;
@@ -50,9 +52,15 @@ function OpenDesk({ shot, frames, view }: { shot: Shot; frames: readonly Frame[]
     const passes = view.document.passes.map((p) => (p.id === id ? ({ ...p, ...changes } as typeof p) : p));
     const before = view.document.passes.find((p) => p.id === id);
     const same = Object.entries(changes).every(([key, value]) => JSON.stringify((before as unknown as Record<string, unknown>)?.[key]) === JSON.stringify(value));
-    if (done && same) return setDraft(null);
+    if (done && same && unsaved.current === 0) return setDraft(null);
     setDraft({ mix: { ...view.document, passes }, settled: done });
-    if (done) void sendCommand({ shot: shot.id, command: { kind: 'changePass', id, changes } }).unwrap().catch(failed).finally(() => setDraft(null));
+    if (!done) return;
+    // One after the other: requests that overtake each other would leave an older value. The draft stays until the last is in.
+    unsaved.current += 1;
+    queue.current = queue.current.then(() => sendCommand({ shot: shot.id, command: { kind: 'changePass', id, changes } }).unwrap().then(() => undefined, failed)).then(() => {
+      unsaved.current -= 1;
+      if (unsaved.current === 0) setDraft(null);
+    });
   }, [sendCommand, shot.id, view.document]);
 
   const step = (direction: 'undo' | 'redo'): void => {
@@ -85,7 +93,7 @@ function OpenDesk({ shot, frames, view }: { shot: Shot; frames: readonly Frame[]
         </Group>
       </div>
       <Readings readings={shot.readings} />
-      <Stage mix={mix} settled={draft?.settled ?? true} target={pass} onStroke={onStroke} onRamp={onRamp} zoomRequest={zoom} />
+      <Stage mix={mix} settled={draft?.settled ?? true} saved={draft === null} target={pass} onStroke={onStroke} onRamp={onRamp} zoomRequest={zoom} />
       <PassPanel mix={mix} pass={pass} frames={frames} onChange={(changes, done) => pass && change(pass.id, changes, done)} onRemove={remove} />
       <Strips mix={mix} onChange={change} />
     </main>

@@ -13,6 +13,8 @@ interface StageProps {
   readonly mix: MixDocument;
   /** In the middle of a drag: maps of wide context wait. */
   readonly settled: boolean;
+  /** The server has every change that is shown. */
+  readonly saved: boolean;
   readonly target: Pass | null;
   readonly onStroke: (points: readonly Point[], done: boolean) => void;
   readonly onRamp: (from: Point, to: Point, done: boolean) => void;
@@ -22,7 +24,7 @@ interface StageProps {
 const WORDS = { reveal: 'Revealing', hide: 'Hiding', ramp: 'Ramp on' } as const;
 
 /** The picture: drawn by the engine's worker, moved and zoomed here, painted on with the pointer. */
-export function Stage({ mix, settled, target, onStroke, onRamp, zoomRequest }: StageProps) {
+export function Stage({ mix, settled, saved, target, onStroke, onRamp, zoomRequest }: StageProps) {
   const stage = useRef<HTMLDivElement>(null);
   const [preview, setPreview] = useState<HTMLCanvasElement | null>(null);
   const [detail, setDetail] = useState<HTMLCanvasElement | null>(null);
@@ -119,7 +121,7 @@ export function Stage({ mix, settled, target, onStroke, onRamp, zoomRequest }: S
   const previewFactor = view.scale / previewScale;
   return (
     <div
-      ref={stage} className={`stage-area ${paints ? 'paints' : ''} ${panning ? 'panning' : ''}`} data-testid="stage" data-ticket={state.ticket} data-settled={state.settled && state.ticket === state.asked && settled} data-scale={view.scale}
+      ref={stage} className={`stage-area ${paints ? 'paints' : ''} ${panning ? 'panning' : ''}`} data-testid="stage" data-ticket={state.ticket} data-settled={state.settled && state.ticket === state.asked && settled && saved} data-scale={view.scale}
       onPointerDown={down} onPointerMove={move} onPointerUp={up} onPointerCancel={up} onPointerLeave={() => setPointer(null)} onWheel={wheel}
       onAuxClick={(e) => e.preventDefault()} role="application" aria-label="Picture" tabIndex={0}
     >
