@@ -62,16 +62,12 @@ export async function readFacts(input: string | Buffer, id: string, name: string
 }
 
 /**
- * Decodes a whole file, EXIF orientation applied, 8 bit RGB (16 bit where the file has it and `deep` asks for it).
+ * Decodes a whole file, EXIF orientation applied, 8 bit RGB; deeper files are rounded.
  * @throws RejectedFile for a file that is cut off or damaged.
  */
-export async function decodeFrame(input: string | Buffer, deep = false): Promise<Pixels> {
+export async function decodeFrame(input: string | Buffer): Promise<Pixels> {
   try {
     const picture = sharp(input, { limitInputPixels: MAX_PIXELS, failOn: 'warning', sequentialRead: true }).autoOrient().removeAlpha();
-    if (deep) {
-      const { data, info } = await picture.toColourspace('rgb16').raw({ depth: 'ushort' }).toBuffer({ resolveWithObject: true });
-      return { width: info.width, height: info.height, data: new Uint16Array(data.buffer, data.byteOffset, data.length / 2) };
-    }
     const { data, info } = await picture.toColourspace('srgb').raw({ depth: 'uchar' }).toBuffer({ resolveWithObject: true });
     return { width: info.width, height: info.height, data };
   } catch (error) {
