@@ -3,8 +3,8 @@ import { defineConfig } from 'vitest/config';
 export default defineConfig({
   test: {
     projects: [
-      { test: { name: 'unit', include: ['core/test/**/*.test.ts', 'document/test/**/*.test.ts', 'rig/test/**/*.test.ts', 'web/test/**/*.test.ts'], testTimeout: 120_000, hookTimeout: 120_000 } },
-      { test: { name: 'server', include: ['server/test/**/*.test.ts'], testTimeout: 180_000, hookTimeout: 180_000, fileParallelism: false, pool: 'forks' } },
+      { test: { name: 'unit', include: ['core/test/**/*.test.ts', 'document/test/**/*.test.ts', 'rig/test/**/*.test.ts', 'web/test/**/*.test.ts'], testTimeout: 400_000, hookTimeout: 200_000 } },
+      { test: { name: 'server', include: ['server/test/**/*.test.ts'], testTimeout: 400_000, hookTimeout: 300_000, fileParallelism: false, pool: 'forks' } },
     ],
   },
 });

@@ -1,17 +1,19 @@
 import { spawn, execFileSync } from 'node:child_process';
-import { chmodSync, mkdtempSync, rmSync } from 'node:fs';
+import { chmodSync, mkdirSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 
 const ROOT = join(import.meta.dirname, '..');
 
-/** Starts the whole application as a person would, empty, on a free port; shoots a demo card for the tests to drop. */
+/** Starts the whole application as a person would, empty, on a free port; shoots a demo card for the tests to drop, and watches a folder for a tethered camera. */
 export default async function serveForTests(): Promise<() => Promise<void>> {
   const folder = mkdtempSync(join(tmpdir(), 'zaddle-e2e-'));
   chmodSync(folder, 0o755);
   const card = join(folder, 'card');
   execFileSync(join(ROOT, 'zaddle'), ['camera', 'demo', '--out', card], { stdio: 'inherit' });
-  const server = spawn(join(ROOT, 'zaddle'), ['start', '--empty', '--port', '0', '--data', join(folder, 'data')], { stdio: ['ignore', 'pipe', 'inherit'] });
+  const tether = join(folder, 'tether');
+  mkdirSync(tether);
+  const server = spawn(join(ROOT, 'zaddle'), ['start', '--empty', '--port', '0', '--data', join(folder, 'data'), '--watch', tether], { stdio: ['ignore', 'pipe', 'inherit'] });
   const url = await new Promise<string>((resolve, reject) => {
     let said = '';
     server.stdout.on('data', (chunk: Buffer) => {
@@ -23,6 +25,7 @@ export default async function serveForTests(): Promise<() => Promise<void>> {
   });
   process.env.ZADDLE_URL = url;
   process.env.ZADDLE_CARD = card;
+  process.env.ZADDLE_TETHER = tether;
   return async () => {
     server.removeAllListeners('exit');
     await new Promise<void>((done) => {

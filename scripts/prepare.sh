@@ -7,7 +7,8 @@ cd "$root"
 level=$1
 
 need_node() {
-  command -v node >/dev/null && [ "$(node -p 'Number(process.versions.node.split(".")[0]) >= 20')" = true ] && return
+  # By exit status: what node prints depends on colour settings.
+  command -v node >/dev/null && node -e 'process.exit(Number(process.versions.node.split(".")[0]) >= 20 ? 0 : 1)' && return
   echo "zaddle: Node.js 20 or newer is needed." >&2
   exit 1
 }

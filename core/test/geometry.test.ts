@@ -4,8 +4,11 @@ import { fitHomography, type Match } from '../src/align/fitHomography';
 import { cornerDistance } from '../src/align/lineUp';
 import { composeMap, coordCount, writeRowCoords } from '../src/geometry/composedMap';
 import { compose, IDENTITY, invert, mapPoint, rescale, type Homography } from '../src/geometry/homography';
+import { coveredRectangle } from '../src/geometry/coveredRectangle';
+import { findStraightEdges } from '../src/geometry/findStraightEdges';
 import { estimateLens } from '../src/geometry/estimateLens';
 import { freeOfLens, lensFactor, NO_LENS } from '../src/geometry/lens';
+import { createPlane } from '../src/image/plane';
 import { seeded } from './kernelMemory';
 
 const [W, H] = [1500, 1000];
@@ -105,12 +108,68 @@ describe('fitting a homography', () => {
   });
 });
 
-describe('lens from matches', () => {
+describe('lens', () => {
+  const byMatches = (frames: Parameters<typeof estimateLens>[0]['frames']) => estimateLens({ frames, width: W, height: H, edges: [], edgeWidth: W / 2, edgeHeight: H / 2 });
   test('is found where frames lie apart, and not invented where there is none', () => {
     const h: Homography = [0.9999, 0.012, 30, -0.012, 0.9999, -22, 0, 0, 1];
-    const found = estimateLens([matchesOf(h, 3, 0.12, 0.1, { k1: 0.03, k2: 0 })], W, H);
+    const found = byMatches([matchesOf(h, 3, 0.12, 0.1, { k1: 0.03, k2: 0 })]);
     expect(Math.abs(found.k1 - 0.03)).toBeLessThan(0.006);
-    expect(Math.abs(estimateLens([matchesOf(h, 4, 0.12, 0.1)], W, H).k1)).toBeLessThan(0.004);
-    expect(estimateLens([matchesOf(IDENTITY, 4, 0.12, 0.1, { k1: 0.03, k2: 0 })], W, H)).toEqual(NO_LENS);
+    expect(Math.abs(byMatches([matchesOf(h, 4, 0.12, 0.1)]).k1)).toBeLessThan(0.004);
+    expect(byMatches([matchesOf(IDENTITY, 4, 0.12, 0.1, { k1: 0.03, k2: 0 })])).toEqual(NO_LENS);
+  });
+  /** A grey picture of leaning stripes and a few bars across, as a lens stores it. */
+  const striped = (k1: number, seed: number, w = 700, h = 466) => {
+    const next = seeded(seed);
+    const [lean, pitch, phase] = [0.1 * next() - 0.05, 60 + 50 * next(), 100 * next()];
+    const plane = createPlane(w, h);
+    for (let y = 0; y < h; y++) {
+      for (let x = 0; x < w; x++) {
+        const [u, v] = freeOfLens({ k1, k2: 0 }, w, h, x, y);
+        const up = Math.sin(((u + lean * v + phase) / pitch) * 2 * Math.PI);
+        const across = Math.sin(((v - 0.6 * lean * u + phase) / (1.3 * pitch)) * 2 * Math.PI);
+        plane.data[y * w + x] = 120 + 60 * Math.tanh(6 * up) + 30 * Math.tanh(6 * across) + 4 * (next() - 0.5);
+      }
+    }
+    return plane;
+  };
+  test('is found by what should be straight in a single frame', () => {
+    fc.assert(fc.property(fc.integer({ min: 1, max: 99999 }), fc.double({ min: -0.06, max: 0.06, noNaN: true }), (seed, k1) => {
+      const plane = striped(k1, seed);
+      const edges = findStraightEdges(plane);
+      expect(edges.length).toBeGreaterThan(8);
+      const found = estimateLens({ frames: [], width: 2 * plane.width, height: 2 * plane.height, edges, edgeWidth: plane.width, edgeHeight: plane.height });
+      expect(Math.abs(found.k1 - k1)).toBeLessThan(0.004);
+    }), { numRuns: 12 });
+  });
+});
+
+describe('covered rectangle', () => {
+  /** What a frame moved by h covers of a w x h reference. */
+  const coverOf = (h: Homography, w: number, height: number) => {
+    const plane = createPlane(w, height);
+    for (let i = 0; i < plane.data.length; i++) {
+      const [u, v] = mapPoint(h, i % w, Math.floor(i / w));
+      plane.data[i] = u >= -0.5 && v >= -0.5 && u <= w - 0.5 && v <= height - 0.5 ? 1 : 0;
+    }
+    return plane;
+  };
+  test('lies inside what all frames cover, keeps the ratio, and gives away little', () => {
+    fc.assert(fc.property(fc.array(moves, { minLength: 1, maxLength: 3 }), (list) => {
+      const scale: Homography = rescale(W, H, 300, 200);
+      const covers = list.map((h) => coverOf(compose(scale, compose(h, invert(scale))), 300, 200));
+      const found = coveredRectangle(covers, 1500, 1000);
+      const missing = covers.some((c) => c.data.some((v) => v === 0));
+      if (!found) return;
+      expect(missing).toBe(true);
+      expect(Math.abs(found.width / found.height - 1.5)).toBeLessThan(0.01);
+      for (const x of [found.x, found.x + found.width - 1]) for (const y of [found.y, found.y + found.height - 1]) {
+        for (const c of covers) expect(c.data[Math.min(199, Math.round(y / 5 - 0.4)) * 300 + Math.min(299, Math.round(x / 5 - 0.4))]).toBe(1);
+      }
+      // Movements of at most 75 pixels and 2 degrees cost at most that on each side.
+      expect(found.width).toBeGreaterThan(1500 * 0.7);
+    }), { numRuns: 25 });
+  });
+  test('leaves a picture alone that is hardly ragged', () => {
+    expect(coveredRectangle([coverOf([1, 0, 0.6, 0, 1, 0, 0, 0, 1], 300, 200)], 1500, 1000)).toBeNull();
   });
 });

@@ -1,5 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
+import type { Tools } from '../src/align/trackCorners';
+import { Arena } from '../src/kernels/arena';
 import type { Kernels } from '../src/kernels/kernels';
 import { createKernelMemory, loadKernels, type KernelMemory } from '../src/kernels/loadKernels';
 
@@ -9,6 +11,12 @@ const module = new WebAssembly.Module(readFileSync(fileURLToPath(new URL('../../
 export function testKernels(bytes: number): Kernels & { memory: KernelMemory } {
   const memory = createKernelMemory(bytes);
   return { ...loadKernels(module, memory), memory };
+}
+
+/** Compiled kernels with an arena over all of their memory. */
+export function testTools(bytes: number): Tools {
+  const kernels = testKernels(bytes);
+  return { kernels, arena: new Arena(kernels.memory.buffer) };
 }
 
 /** Numbers in 0..1 from a seed. */

@@ -5,7 +5,7 @@ import { encodeTable } from '../src/finish/toneCurve';
 import { responseTables } from '../src/colour/responseTable';
 import { Arena } from '../src/kernels/arena';
 import { catmullRom, cubicPhases } from '../src/kernels/cubicPhases';
-import type { Kernels } from '../src/kernels/kernels';
+import { TRACK_SCRATCH, type Kernels } from '../src/kernels/kernels';
 import { twinKernels } from '../src/kernels/twinKernels';
 import { seeded, testKernels } from './kernelMemory';
 
@@ -127,9 +127,26 @@ describe('rows of light', () => {
   }));
   test('accumulate and normalise', () => check(1e-5, (arena, seed, n) => {
     const from = codes(arena, seed);
-    const [weights, light, at, cover] = [arena.placeFloats(random(seed + 9, 4096)), place3(arena, seed + 3), place3(arena, seed + 5), placeMask(arena, seed)];
-    return { at, planes: 4, call: (k) => { k.accumulateRow(from, plane, cover, n, weights, light, plane, at, plane); k.normaliseRow(at, plane, n, cover); } };
+    const [weights, light, at, cover, rest] = [arena.placeFloats(random(seed + 9, 4096)), place3(arena, seed + 3), place3(arena, seed + 5), placeMask(arena, seed), placeMask(arena, seed + 1)];
+    return { at, planes: 4, call: (k) => { k.accumulateRow(from, plane, cover, n, weights, light, plane, at, plane, rest); k.normaliseRow(at, plane, n, cover); } };
   }));
+  test('what a bracket frame leaves over', () => check(1e-6, (arena, seed, n) => {
+    const from = codes(arena, seed);
+    const [weights, light, acc, cover, rest] = [arena.placeFloats(random(seed + 9, 4096)), place3(arena, seed + 3), place3(arena, seed + 5), placeMask(arena, seed), placeMask(arena, seed + 1)];
+    return { at: rest, planes: 1, call: (k) => k.accumulateRow(from, plane, cover, n, weights, light, plane, acc, plane, rest) };
+  }));
+  test('chunks with something in them', () => {
+    fc.assert(fc.property(seeds, lengths, (seed, n) => {
+      let flags = 0;
+      const { a, b } = both((arena) => {
+        const values = arena.placeFloats(random(seed, n + 8, -1, 1).map((v, i) => (Math.floor(i / 64) % 2 === seed % 2 || Math.abs(v) < 0.9 ? 0 : v)));
+        flags = arena.take(8);
+        return (k) => k.chunksRow(values, n, 0.95, flags);
+      });
+      const count = Math.ceil(n / 64);
+      expect([...new Uint8Array(a, flags, count)]).toEqual([...new Uint8Array(b, flags, count)]);
+    }), runs);
+  });
   test('subtract', () => check(1e-6, (arena, seed, n) => {
     const [at, other] = [place3(arena, seed), place3(arena, seed + 7)];
     return { at, planes: 3, call: (k) => k.subtractRow(at, plane, other, plane, n, 0.4) };
@@ -192,15 +209,60 @@ describe('rows of light', () => {
       for (let i = 0; i < n * 3; i++) expect(Math.abs(p[i] - q[i])).toBeLessThanOrEqual(1);
     }), runs);
   });
-  test('shrinking a row', () => {
+  test('shrinking rows', () => {
     fc.assert(fc.property(seeds, fc.integer({ min: 3, max: 60 }), fc.integer({ min: 60, max: 200 }), (seed, n, width) => {
-      let acc = 0;
+      let out = 0;
       const { a, b } = both((arena) => {
         const src = arena.placeBytes(Uint8Array.from(random(seed, width * 3 + 8, 0, 255)));
-        acc = arena.take(n * 12);
-        return (k) => k.shrinkRow8(src, width, width / n, 0.5, n, acc);
+        const acc = arena.take(width * 12);
+        out = arena.take(n * 3);
+        return (k) => {
+          k.addRow8(src, width * 3, 0.75, acc);
+          k.addRow8(src, width * 3, 0.2, acc);
+          k.shrinkSums(acc, width, width / n, n, out);
+        };
       });
-      expectClose(floats(a, acc, n * 3), floats(b, acc, n * 3), 1e-4);
+      const [p, q] = [new Uint8Array(a, out, n * 3), new Uint8Array(b, out, n * 3)];
+      for (let i = 0; i < n * 3; i++) expect(Math.abs(p[i] - q[i])).toBeLessThanOrEqual(1);
+    }), runs);
+  });
+});
+
+describe('lining up', () => {
+  test('correlation of planes with gaps, at any shift', () => {
+    fc.assert(fc.property(seeds, fc.integer({ min: -9, max: 9 }), fc.integer({ min: -9, max: 9 }), (seed, dx, dy) => {
+      let sums = 0;
+      const { a, b } = both((arena) => {
+        const plane = (offset: number, n: number) => arena.placeFloats(random(seed + offset, n, -1, 1).map((v) => (Math.abs(v) < 0.2 ? 0 : v)));
+        const [p, q] = [plane(0, 23 * 17), plane(1, 25 * 15)];
+        sums = arena.take(32);
+        return (kernels) => kernels.correlate(p, 23, 17, q, 25, 15, dx, dy, sums);
+      });
+      const [x, y] = [new Float64Array(a, sums, 4), new Float64Array(b, sums, 4)];
+      for (let k = 0; k < 4; k++) expect(x[k]).toBeCloseTo(y[k], 3);
+    }), runs);
+  });
+  test('windows are followed to the same place, and lost together', () => {
+    fc.assert(fc.property(seeds, fc.double({ min: -1.5, max: 1.5, noNaN: true }), (seed, shift) => {
+      const [w, h, n] = [60, 44, 6];
+      const next = seeded(seed);
+      const bumps = Array.from({ length: 40 }, () => [next() * w, next() * h, 1.5 + 2 * next(), 20 + 80 * next()]);
+      const picture = (by: number, gain: number) => Float32Array.from({ length: w * h }, (_, i) => gain * (30 + bumps.reduce((sum, [x, y, r, v]) => sum + v * Math.exp(-(((i % w) - x - by) ** 2 + (Math.floor(i / w) - y - by / 2) ** 2) / (2 * r * r)), 0)));
+      let out = 0;
+      const { a, b } = both((arena) => {
+        const [p, q] = [arena.placeFloats(picture(0, 1)), arena.placeFloats(picture(shift, 0.6))];
+        const points = arena.take(n * 32);
+        new Float64Array(arena.buffer, points, n * 4).set(Array.from({ length: n }, () => [4 + next() * 52, 4 + next() * 36]).flatMap(([x, y]) => [x, y, x, y]));
+        out = arena.take(n * 24);
+        const scratch = arena.take(TRACK_SCRATCH);
+        return (kernels) => kernels.trackPoints(p, w, h, q, w, h, points, n, out, scratch, 5);
+      });
+      const [x, y] = [new Float64Array(a, out, n * 3), new Float64Array(b, out, n * 3)];
+      for (let k = 0; k < n; k++) {
+        expect(x[3 * k + 2]).toBeCloseTo(y[3 * k + 2], 2);
+        if (y[3 * k + 2] < 0.9) continue;
+        expect(Math.hypot(x[3 * k] - y[3 * k], x[3 * k + 1] - y[3 * k + 1])).toBeLessThan(0.02);
+      }
     }), runs);
   });
 });

@@ -111,10 +111,12 @@ describe('joining a bracket', () => {
     const merged = mergeGuides(frames);
     truth.forEach((v, i) => expect(merged.g[i] / v).toBeCloseTo(1, 2));
   });
-  test('a longer exposure counts more until it clips', () => {
-    const [long, short] = [bracketWeights(2, false), bracketWeights(-2, true)];
-    expect(long[2000] / short[2000]).toBeCloseTo(16, 1);
-    expect(long[4080]).toBeLessThan(short[4080]);
+  test('a frame takes all until it nears clipping, then nothing; the shortest answers for the rest', () => {
+    const [longer, shortest] = [bracketWeights(false), bracketWeights(true)];
+    expect(longer[2000]).toBe(1);
+    expect(longer[4080]).toBe(0);
+    for (let code = 1; code < 4080; code++) expect(longer[code]).toBeLessThanOrEqual(longer[code - 1]);
+    expect(shortest.every((w) => w === 1)).toBe(true);
   });
 });
 

@@ -9,7 +9,7 @@ import { RowRenderer } from '../src/mix/renderRows';
 import { proposeMix, type Proposal } from '../src/propose/proposeMix';
 import { readShot } from '../src/read/readShot';
 import type { ShotFrame } from '../src/propose/lineUpShot';
-import { seeded, testKernels } from './kernelMemory';
+import { seeded, testKernels, testTools } from './kernelMemory';
 import { factsOf, paintRoom, ROOM_HEIGHT, ROOM_WIDTH, takeFrame } from './syntheticRoom';
 
 const turn = (dx: number, dy: number, angle: number): Homography => {
@@ -26,7 +26,7 @@ const plan = [
 const frames: ShotFrame[] = plan.map((p, k) => ({ facts: factsOf(p.id, p.stops, k * 5), proxy: takeFrame(room, { ...p, warmth: 0.22, seed: 50 + k }) }));
 let proposal: Proposal;
 beforeAll(() => {
-  proposal = proposeMix(testKernels(48 << 20), frames, true, true, () => 0);
+  proposal = proposeMix(testTools(48 << 20), frames, true, true, () => 0);
 });
 
 /** Mean colour of a rectangle of guide light, CIELAB. */
@@ -77,22 +77,22 @@ describe('the automatic start of a made-up room', () => {
     expect(readings.map((r) => r.kind)).toEqual(expect.arrayContaining(['clipped', 'cast', 'view']));
   });
   test('does not depend on the order of frames', () => {
-    const turned = proposeMix(testKernels(48 << 20), [...frames].reverse(), true, true, () => 0);
+    const turned = proposeMix(testTools(48 << 20), [...frames].reverse(), true, true, () => 0);
     expect(turned.mix.reference).toBe(proposal.mix.reference);
     for (const { id } of plan) expect(cornerDistance(turned.mix.frames[id].homography, proposal.mix.frames[id].homography, ROOM_WIDTH, ROOM_HEIGHT)).toBeLessThan(0.05);
   });
   test('a frame of another place is left out, and said to be', () => {
     const stranger: ShotFrame = { facts: factsOf('x', 0, 90), proxy: takeFrame(paintRoom(77), { stops: -1, flash: 0.4, move: turn(200, 90, 0.4), warmth: 0, seed: 3 }) };
-    const verdict = proposeMix(testKernels(48 << 20), [frames[0], stranger], true, true, () => 0).verdicts.get('x')!;
+    const verdict = proposeMix(testTools(48 << 20), [frames[0], stranger], true, true, () => 0).verdicts.get('x')!;
     expect(verdict.used).toBe(false);
     expect(verdict.why).toMatch(/lined up/);
   });
   test('hand-held frames are cropped to what all cover, unless told not to', () => {
     const moved: ShotFrame = { facts: factsOf('pop', -2.5, 8), proxy: takeFrame(room, { ...plan[2], move: turn(28, -17, 0.01), warmth: 0.22, seed: 9 }) };
-    const cropped = proposeMix(testKernels(48 << 20), [frames[0], moved], true, true, () => 0).mix;
+    const cropped = proposeMix(testTools(48 << 20), [frames[0], moved], true, true, () => 0).mix;
     expect(cropped.width).toBeLessThan(ROOM_WIDTH - 20);
     expect(Math.abs(cropped.width / cropped.height - ROOM_WIDTH / ROOM_HEIGHT)).toBeLessThan(0.01);
-    const whole = proposeMix(testKernels(48 << 20), [frames[0], moved], true, false, () => 0).mix;
+    const whole = proposeMix(testTools(48 << 20), [frames[0], moved], true, false, () => 0).mix;
     expect([whole.geometry, whole.width]).toEqual([IDENTITY, ROOM_WIDTH]);
   });
 });

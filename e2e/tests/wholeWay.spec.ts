@@ -63,7 +63,7 @@ test('the whole way: drop a card, open a shot, move a fader, paint, undo, reload
     return t;
   }, files);
   await page.getByTestId('gather').dispatchEvent('drop', { dataTransfer: transfer });
-  await expect(page.getByRole('link', { name: 'Open at the desk' })).toHaveCount(3, { timeout: 120_000 });
+  await expect(page.getByRole('link', { name: 'Open at the desk' })).toHaveCount(3, { timeout: 300_000 });
   await expect(page.getByLabel('Rejected files')).toContainText('CUT.JPG: damaged or cut off');
   await expect(page.getByRole('region', { name: 'Shot 1' }).locator('figure')).toHaveCount(7);
 
@@ -120,7 +120,7 @@ test('the whole way: drop a card, open a shot, move a fader, paint, undo, reload
   // Deliver and open the file.
   await page.getByRole('button', { name: 'Deliver' }).click();
   const row = page.locator('tr[data-state]').first();
-  await expect(row).toHaveAttribute('data-state', 'done', { timeout: 90_000 });
+  await expect(row).toHaveAttribute('data-state', 'done', { timeout: 300_000 });
   const download = page.waitForEvent('download');
   await row.getByRole('link', { name: 'Download' }).click();
   const file = readFileSync((await (await download).path())!);

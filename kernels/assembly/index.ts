@@ -1,5 +1,6 @@
 export { warpRow8, warpRow16 } from "./warp";
 export { lineariseRow, accumulateRow, normaliseRow, subtractRow } from "./light";
-export { mixRow, foldRow, finishMaskRow } from "./mix";
+export { mixRow, foldRow, finishMaskRow, chunksRow } from "./mix";
 export { logLuminanceRow, planeRow, guidedRow, gainRow, balanceRow, encodeRow } from "./tone";
-export { shrinkRow8 } from "./shrink";
+export { addRow8, shrinkSums } from "./shrink";
+export { correlate, trackPoints } from "./align";

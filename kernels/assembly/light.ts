@@ -30,10 +30,10 @@ export function lineariseRow(codes: usize, codePlane: usize, n: i32, tables: usi
 }
 
 /**
- * Adds one bracket frame to the merge: acc += w * light, accW += w, with w = weights[largest code of
- * the three channels] * cover, so that a clipped channel never shifts the hue.
+ * Adds one bracket frame to the merge: acc += w * light, accW += w, rest -= w, with w = rest * weights[largest code of
+ * the three channels] * cover, so that a clipped channel never shifts the hue. `rest` (f32) is what earlier frames left over.
  */
-export function accumulateRow(codes: usize, codePlane: usize, cover: usize, n: i32, weights: usize, light: usize, lightPlane: usize, acc: usize, accPlane: usize): void {
+export function accumulateRow(codes: usize, codePlane: usize, cover: usize, n: i32, weights: usize, light: usize, lightPlane: usize, acc: usize, accPlane: usize, rest: usize): void {
   for (let i: i32 = 0; i < n; i += 4) {
     const from = codes + (<usize>i << 1);
     const at = <usize>i << 2;
@@ -42,7 +42,9 @@ export function accumulateRow(codes: usize, codePlane: usize, cover: usize, n: i
     w = f32x4.replace_lane(w, 1, load<f32>(weights + (<usize>i16x8.extract_lane_u(largest, 1) << 2)));
     w = f32x4.replace_lane(w, 2, load<f32>(weights + (<usize>i16x8.extract_lane_u(largest, 2) << 2)));
     w = f32x4.replace_lane(w, 3, load<f32>(weights + (<usize>i16x8.extract_lane_u(largest, 3) << 2)));
-    w = f32x4.mul(w, v128.load(cover + at));
+    const left = v128.load(rest + at);
+    w = f32x4.mul(f32x4.mul(w, v128.load(cover + at)), left);
+    v128.store(rest + at, f32x4.sub(left, w));
     const r = acc + at, l = light + at;
     v128.store(r, f32x4.add(v128.load(r), f32x4.mul(w, v128.load(l))));
     v128.store(r + accPlane, f32x4.add(v128.load(r + accPlane), f32x4.mul(w, v128.load(l + lightPlane))));

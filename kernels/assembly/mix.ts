@@ -58,15 +58,36 @@ export function mixRow(below: usize, belowPlane: usize, src: usize, srcPlane: us
   }
 }
 
-/** How areas join into one mask: 0 add (union of coverages), 1 subtract, 2 intersect. */
+/** How areas join into one mask: 0 add (union of coverages), 1 subtract, 2 intersect; 4 more turns the area inside out first. */
 export function foldRow(mask: usize, area: usize, n: i32, how: i32): void {
   const one = f32x4.splat(1);
+  const join = how & 3;
+  const inverted = (how & 4) != 0;
   for (let i: i32 = 0; i < n; i += 4) {
     const at = <usize>i << 2;
-    const m = v128.load(mask + at), a = v128.load(area + at);
-    const out = how == 0 ? f32x4.sub(f32x4.add(m, a), f32x4.mul(m, a)) : how == 1 ? f32x4.mul(m, f32x4.sub(one, a)) : f32x4.mul(m, a);
+    const m = v128.load(mask + at);
+    let a = v128.load(area + at);
+    if (inverted) a = f32x4.sub(one, a);
+    const out = join == 0 ? f32x4.sub(f32x4.add(m, a), f32x4.mul(m, a)) : join == 1 ? f32x4.mul(m, f32x4.sub(one, a)) : f32x4.mul(m, a);
     v128.store(mask + at, out);
   }
+}
+
+/** flags (u8, one for every 64 values): 1 where any value is further from 0 than `least`, else 0. Returns 1 if any flag is set. */
+export function chunksRow(values: usize, n: i32, least: f32, flags: usize): i32 {
+  const limit = f32x4.splat(least);
+  let all: i32 = 0;
+  for (let start: i32 = 0; start < n; start += 64, flags++) {
+    const end = min(start + 64, n);
+    let any = i32x4.splat(0);
+    let i = start;
+    for (; i + 4 <= end; i += 4) any = v128.or(any, f32x4.gt(f32x4.abs(v128.load(values + (<usize>i << 2))), limit));
+    let flag: i32 = v128.any_true(any) ? 1 : 0;
+    for (; i < end; i++) if (Mathf.abs(load<f32>(values + (<usize>i << 2))) > least) flag = 1;
+    store<u8>(flags, flag);
+    all |= flag;
+  }
+  return all;
 }
 
 /** mask <- mask * factor * cover; values below 1/255 become exactly 0 so that work can be skipped. Returns 1 if anything is left. */

@@ -58,22 +58,30 @@ export function logLuminanceRow(light: usize, plane: usize, n: i32, out: usize):
  * pixel, one more than there are segments; positions outside take the edge.
  */
 export function planeRow(plane: usize, width: i32, height: i32, coords: usize, n: i32, out: usize): void {
-  const lastX = <f32>(width - 1), lastY = <f32>(height - 1);
+  const zero = f32x4.splat(0), lanes = f32x4(0, 1, 2, 3);
+  const lastX = f32x4.splat(<f32>(width - 1)), lastY = f32x4.splat(<f32>(height - 1));
+  const maxX = i32x4.splat(width - 2), maxY = i32x4.splat(height - 2), stride = i32x4.splat(width);
+  const below = <usize>width << 2;
   for (let start: i32 = 0; start < n; start += 16) {
     const at = coords + (<usize>start);
-    let x = <f32>load<f64>(at), y = <f32>load<f64>(at, 8);
-    const stepX = (<f32>load<f64>(at, 16) - x) / 16, stepY = (<f32>load<f64>(at, 24) - y) / 16;
-    const end = min(start + 16, n);
-    for (let i = start; i < end; i++, x += stepX, y += stepY) {
-      const cx = min(max(x, 0), lastX), cy = min(max(y, 0), lastY);
-      const ix = min(<i32>cx, width - 2), iy = min(<i32>cy, height - 2);
-      const fx = cx - <f32>ix;
-      const p = plane + (<usize>(iy * width + ix) << 2);
-      const q = p + (<usize>width << 2);
-      const a = load<f32>(p), b = load<f32>(q);
-      const upper = a + fx * (load<f32>(p, 4) - a);
-      const lower = b + fx * (load<f32>(q, 4) - b);
-      store<f32>(out + (<usize>i << 2), upper + (cy - <f32>iy) * (lower - upper));
+    const stepX = <f32>((load<f64>(at, 16) - load<f64>(at)) / 16), stepY = <f32>((load<f64>(at, 24) - load<f64>(at, 8)) / 16);
+    let x = f32x4.add(f32x4.splat(<f32>load<f64>(at)), f32x4.mul(lanes, f32x4.splat(stepX)));
+    let y = f32x4.add(f32x4.splat(<f32>load<f64>(at, 8)), f32x4.mul(lanes, f32x4.splat(stepY)));
+    const nextX = f32x4.splat(4 * stepX), nextY = f32x4.splat(4 * stepY);
+    for (let i = start, end = min(start + 16, n); i < end; i += 4, x = f32x4.add(x, nextX), y = f32x4.add(y, nextY)) {
+      const cx = f32x4.min(f32x4.max(x, zero), lastX), cy = f32x4.min(f32x4.max(y, zero), lastY);
+      const ix = i32x4.min_s(i32x4.trunc_sat_f32x4_s(cx), maxX), iy = i32x4.min_s(i32x4.trunc_sat_f32x4_s(cy), maxY);
+      const fx = f32x4.sub(cx, f32x4.convert_i32x4_s(ix)), fy = f32x4.sub(cy, f32x4.convert_i32x4_s(iy));
+      const index = i32x4.shl(i32x4.add(i32x4.mul(iy, stride), ix), 2);
+      const p0 = plane + <usize>i32x4.extract_lane(index, 0), p1 = plane + <usize>i32x4.extract_lane(index, 1);
+      const p2 = plane + <usize>i32x4.extract_lane(index, 2), p3 = plane + <usize>i32x4.extract_lane(index, 3);
+      // Pairs of neighbours, two pixels a vector, then left and right apart.
+      const u01 = v128.load64_lane(p1, v128.load64_zero(p0), 1), u23 = v128.load64_lane(p3, v128.load64_zero(p2), 1);
+      const l01 = v128.load64_lane(p1 + below, v128.load64_zero(p0 + below), 1), l23 = v128.load64_lane(p3 + below, v128.load64_zero(p2 + below), 1);
+      const a = v128.shuffle<f32>(u01, u23, 0, 2, 4, 6), b = v128.shuffle<f32>(u01, u23, 1, 3, 5, 7);
+      const c = v128.shuffle<f32>(l01, l23, 0, 2, 4, 6), d = v128.shuffle<f32>(l01, l23, 1, 3, 5, 7);
+      const upper = f32x4.add(a, f32x4.mul(fx, f32x4.sub(b, a))), lower = f32x4.add(c, f32x4.mul(fx, f32x4.sub(d, c)));
+      v128.store(out + (<usize>i << 2), f32x4.add(upper, f32x4.mul(fy, f32x4.sub(lower, upper))));
     }
   }
 }

@@ -1,3 +1,4 @@
+import { rename, rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { Command } from 'commander';
@@ -38,6 +39,28 @@ program
   .action(async (options) => {
     const plan = { room: options.room, shot: options.room, ambient: options.ambient.map(Number), pops: options.pops, shake: Number(options.shake), turn: (Number(options.turn) * Math.PI) / 180, seed: Number(options.seed) };
     await writeCard(options.out, planShot(plan, await room(options.room), new Date('2026-06-11T10:00:00Z'), 1), room, roomOf, options.truth ?? null);
+  });
+
+program
+  .command('tether')
+  .description('a tethered camera: drops the frames of one shot into a folder, one by one')
+  .requiredOption('--room <name>', 'a room of the demo house')
+  .requiredOption('--out <dir>', 'the folder that is watched')
+  .option('--every <seconds>', 'pause between frames', '4')
+  .option('--from <n>', 'the first frame of the shot that is taken', '1')
+  .option('--count <n>', 'how many are taken', '40')
+  .option('--pops <names...>', 'flashes to fire, one a frame', ['flash-1', 'flash-2'])
+  .action(async ({ room: name, out, every, pops, from, count }) => {
+    const plan = planShot({ room: name, shot: name, ambient: [0, -2, 2], pops, shake: 1, turn: 0, seed: 5 }, await room(name), new Date('2026-06-11T11:00:00Z'), 1);
+    for (const frame of plan.slice(Number(from) - 1, Number(from) - 1 + Number(count))) {
+      // Written under a hidden name first, as cameras do, so that nobody reads half a file.
+      const aside = join(out, `.${frame.file}`);
+      await writeCard(aside, [frame], room, roomOf, null);
+      await rename(join(aside, frame.file), join(out, frame.file));
+      await rm(aside, { recursive: true });
+      process.stdout.write(`${frame.file}\n`);
+      await new Promise((resolve) => setTimeout(resolve, Number(every) * 1000));
+    }
   });
 
 await program.parseAsync();

@@ -3,6 +3,7 @@ import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { promisify } from 'node:util';
 import { Command, InvalidArgumentError } from 'commander';
+import { QUEUES, type QueueName } from './jobs/queues';
 import { runWorker } from './jobs/runWorker';
 import { bench } from './commands/bench';
 import { findRunning, start } from './commands/start';
@@ -19,6 +20,11 @@ const portNumber = (text: string): number => {
   if (!Number.isInteger(value) || value < 0 || value > 65535) throw new InvalidArgumentError('Give a port number.');
   return value;
 };
+const queueNames = (text: string): QueueName[] =>
+  text.split(',').map((name) => {
+    if (!(QUEUES as readonly string[]).includes(name)) throw new InvalidArgumentError(`There are: ${QUEUES.join(', ')}.`);
+    return name as QueueName;
+  });
 const DATA = fileURLToPath(new URL('../../data', import.meta.url));
 
 /** The simulated camera belongs to the rig, a program of its own. */
@@ -50,6 +56,7 @@ program
   .option('--port <n>', 'port on loopback', portNumber, 8490)
   .option('--data <dir>', 'where everything is kept', DATA)
   .option('--empty', 'do not load the demo shoot', false)
+  .option('--watch <dir>', 'a folder that a tethered camera writes into, shown under /live')
   .action(async (options) => start(options, shootDemoCard));
 
 program
@@ -58,10 +65,11 @@ program
   .option('--data <dir>', 'data folder of the server', DATA)
   .option('--database <url>', 'database of a server whose data folder is elsewhere')
   .option('--store <dir>', 'its file store')
-  .action(async (options: { data: string; database?: string; store?: string }) => {
+  .option('--only <queues>', 'kinds of jobs to take, separated by commas', queueNames)
+  .action(async (options: { data: string; database?: string; store?: string; only?: QueueName[] }) => {
     const database = options.database ?? findRunning(options.data)?.database;
     if (!database) throw new UsageError('No server runs on this data folder. Start one with ./zaddle start.');
-    const stop = await runWorker(database, options.store ?? join(options.data, 'store'));
+    const stop = await runWorker(database, options.store ?? join(options.data, 'store'), options.only);
     for (const signal of ['SIGINT', 'SIGTERM'] as const) process.on(signal, () => void stop().then(() => process.exit(0)));
     process.on('disconnect', () => void stop().then(() => process.exit(0)));
   });

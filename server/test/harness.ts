@@ -78,7 +78,7 @@ export async function fakeFrame(seed: number, stops: number, second: number): Pr
 }
 
 /** Waits until something holds. @throws Error with what it saw last. */
-export async function until<T>(look: () => Promise<T>, holds: (value: T) => boolean, seconds = 90): Promise<T> {
+export async function until<T>(look: () => Promise<T>, holds: (value: T) => boolean, seconds = 200): Promise<T> {
   const end = Date.now() + seconds * 1000;
   for (;;) {
     const value = await look();

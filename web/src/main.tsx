@@ -13,6 +13,7 @@ import { Desk } from './desk/Desk';
 import { Frame } from './frame/Frame';
 import { theme } from './frame/theme';
 import { Gather } from './gather/Gather';
+import { Live } from './live/Live';
 import { Outbox } from './outbox/Outbox';
 import { Shoots } from './shoots/Shoots';
 import { store } from './store/store';
@@ -25,6 +26,7 @@ const router = createBrowserRouter([
       { path: '/shoots/:shootId', element: <Gather /> },
       { path: '/shots/:shotId', element: <Desk /> },
       { path: '/outbox', element: <Outbox /> },
+      { path: '/live', element: <Live /> },
       { path: '*', element: <main className="page"><h1>There is nothing here</h1><p>Go back to the <a href="/">shoots</a>.</p></main> },
     ],
   },

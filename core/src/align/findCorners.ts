@@ -32,7 +32,8 @@ function cornerStrength(plane: Plane): Plane {
   const out = createPlane(w, h);
   for (let i = 0; i < out.data.length; i++) {
     const half = (a.data[i] + c.data[i]) / 2;
-    const spread = Math.hypot((a.data[i] - c.data[i]) / 2, b.data[i]);
+    const difference = (a.data[i] - c.data[i]) / 2;
+    const spread = Math.sqrt(difference * difference + b.data[i] * b.data[i]);
     out.data[i] = data[i] > 248 ? 0 : half - spread;
   }
   return out;

@@ -1,4 +1,4 @@
-import { IDENTITY, mapPoint, normalise, type Homography } from '../geometry/homography';
+import { IDENTITY, normalise, type Homography } from '../geometry/homography';
 
 /** A place in the reference and where it is in the frame, in one scale of pixels; weight 0..1. */
 export interface Match {
@@ -112,15 +112,55 @@ function addPrior(a: Float64Array, b: Float64Array, h: Homography, strength: num
   add([[7, 1]]);
 }
 
+/** The weighted normal equations of one Gauss-Newton step, accumulated in place. */
+class NormalEquations {
+  readonly a = new Float64Array(64);
+  readonly b = new Float64Array(8);
+  inliers = 0;
+  private readonly ju = new Float64Array(8);
+  private readonly jv = new Float64Array(8);
+
+  /** Fills a and b for the map h with errors beyond `limit` left out (Tukey's biweight); writes each match's error. */
+  fill(h: Homography, at: Float64Array, limit: number, errors: Float64Array): void {
+    const { a, b, ju, jv } = this;
+    a.fill(0);
+    b.fill(0);
+    this.inliers = 0;
+    for (let m = 0, p = 0; m < errors.length; m++, p += 5) {
+      const [u, v] = jacobian(h, at[p], at[p + 1], ju, jv);
+      const eu = at[p + 2] - u;
+      const ev = at[p + 3] - v;
+      const squared = eu * eu + ev * ev;
+      errors[m] = Math.sqrt(squared);
+      const t = squared / (limit * limit);
+      if (t >= 1) continue;
+      this.inliers++;
+      const w = at[p + 4] * (1 - t) * (1 - t);
+      for (let i = 0; i < 8; i++) {
+        const wu = w * ju[i];
+        const wv = w * jv[i];
+        b[i] += wu * eu + wv * ev;
+        for (let j = 0; j <= i; j++) a[i * 8 + j] += wu * ju[j] + wv * jv[j];
+      }
+    }
+    for (let i = 0; i < 8; i++) for (let j = 0; j < i; j++) a[j * 8 + i] = a[i * 8 + j];
+  }
+}
+
+const ROUNDS = 16;
+/** A step that moves no corner by more than this, pixels, ends the iteration. */
+const SETTLED = 1e-3;
+
 /**
  * The homography through many matches, some of them wrong: consensus on similarities first, then iteratively
  * reweighted Gauss-Newton with Tukey's biweight (Huber, "Robust Statistics", 1981) on the transfer error.
- * @param width, height of the reference in the pixels of the matches; @param tolerance pixels within which a similarity explains a match at first.
+ * @param width, height of the reference in the pixels of the matches; @param tolerance pixels within which a similarity explains a match at first;
+ * @param known a map that is nearly right already: no consensus is looked for then.
  * @returns null when fewer than 12 matches agree.
  */
-export function fitHomography(matches: readonly Match[], width: number, height: number, tolerance: number): HomographyFit | null {
+export function fitHomography(matches: readonly Match[], width: number, height: number, tolerance: number, known?: Homography): HomographyFit | null {
   if (matches.length < 12) return null;
-  const { start, support } = consensus(matches, tolerance);
+  const { start, support } = known ? { start: known, support: matches.length } : consensus(matches, tolerance);
   if (support < 6) return null;
   // Centred and scaled coordinates keep the normal equations well conditioned (Hartley 1997).
   const cx = (width - 1) / 2;
@@ -128,50 +168,31 @@ export function fitHomography(matches: readonly Match[], width: number, height: 
   const scale = Math.max(width, height) / 2;
   const toCentre: Homography = [1 / scale, 0, -cx / scale, 0, 1 / scale, -cy / scale, 0, 0, 1];
   const fromCentre: Homography = [scale, 0, cx, 0, scale, cy, 0, 0, 1];
+  const at = new Float64Array(matches.length * 5);
+  matches.forEach((m, i) => at.set([(m.x - cx) / scale, (m.y - cy) / scale, (m.u - cx) / scale, (m.v - cy) / scale, m.weight], 5 * i));
+  const errors = new Float64Array(matches.length);
+  const normal = new NormalEquations();
   let h = centred(start, toCentre, fromCentre);
-  const ju = new Float64Array(8);
-  const jv = new Float64Array(8);
-  const a = new Float64Array(64);
-  const b = new Float64Array(8);
   let noise = tolerance / 2.5;
-  let inliers = 0;
-  const normal = (): void => {
-    a.fill(0);
-    b.fill(0);
-    inliers = 0;
-    const limit = Math.max(4.7 * noise, 0.25) / scale;
-    for (const m of matches) {
-      const [u, v] = jacobian(h, (m.x - cx) / scale, (m.y - cy) / scale, ju, jv);
-      const eu = (m.u - cx) / scale - u;
-      const ev = (m.v - cy) / scale - v;
-      const t = (eu * eu + ev * ev) / (limit * limit);
-      if (t >= 1) continue;
-      inliers++;
-      const w = m.weight * (1 - t) * (1 - t);
-      for (let i = 0; i < 8; i++) {
-        b[i] += w * (ju[i] * eu + jv[i] * ev);
-        for (let j = 0; j <= i; j++) a[i * 8 + j] += w * (ju[i] * ju[j] + jv[i] * jv[j]);
-      }
-    }
-    for (let i = 0; i < 8; i++) for (let j = 0; j < i; j++) a[j * 8 + i] = a[i * 8 + j];
-    addPrior(a, b, h, (noise / scale / PRIOR) ** 2);
+  const prepare = (): void => {
+    normal.fill(h, at, Math.max(4.7 * noise, 0.25) / scale, errors);
+    addPrior(normal.a, normal.b, h, (noise / scale / PRIOR) ** 2);
   };
-  for (let round = 0; round < 16; round++) {
-    normal();
-    if (inliers < 8 || !solveCholesky(a, b, 8)) return null;
-    const next = h.map((value, i) => (i < 8 ? value + b[i] : 1));
-    h = next as unknown as Homography;
-    const errors: number[] = [];
-    for (const m of matches) {
-      const [u, v] = mapPoint(h, (m.x - cx) / scale, (m.y - cy) / scale);
-      errors.push(Math.hypot((m.u - cx) / scale - u, (m.v - cy) / scale - v) * scale);
-    }
-    noise = Math.max(0.03, Math.min(noise, robustNoise(errors, noise)));
+  prepare();
+  for (let round = 0; round < ROUNDS; round++) {
+    if (normal.inliers < 8) return null;
+    const covariance = Float64Array.from(normal.a);
+    const step = Float64Array.from(normal.b);
+    if (!solveCholesky(covariance, step, 8)) return null;
+    h = h.map((value, i) => (i < 8 ? value + step[i] : 1)) as unknown as Homography;
+    const before = noise;
+    prepare();
+    noise = Math.max(0.03, Math.min(noise, robustNoise(errors, noise / scale, 0.5 / scale) * scale));
+    if (step.reduce((sum, v) => sum + Math.abs(v), 0) * scale < SETTLED && before - noise < 0.01 * noise) break;
   }
-  normal();
-  if (inliers < 12) return null;
-  const cornerError = expectedCornerError(h, a, noise, scale, width, height);
-  return { homography: centred(h, fromCentre, toCentre), inliers, noise, cornerError };
+  prepare();
+  if (normal.inliers < 12) return null;
+  return { homography: centred(h, fromCentre, toCentre), inliers: normal.inliers, noise, cornerError: expectedCornerError(h, normal.a, noise, scale, width, height) };
 }
 
 /** h in another coordinate frame: back * h * to, where `to` enters the frame of h. */
@@ -185,8 +206,8 @@ function centred(h: Homography, leave: Homography, enter: Homography): Homograph
 }
 
 /** Median-based deviation a coordinate among errors that are not hopeless. */
-function robustNoise(errors: readonly number[], before: number): number {
-  const near = errors.filter((e) => e < Math.max(6 * before, 0.5)).sort((p, q) => p - q);
+function robustNoise(errors: Float64Array, before: number, least: number): number {
+  const near = errors.filter((e) => e < Math.max(6 * before, least)).sort();
   if (near.length === 0) return before;
   // The median of a two-dimensional Gaussian error is 1.177 deviations.
   return near[near.length >> 1] / 1.177;

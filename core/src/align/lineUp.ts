@@ -1,10 +1,11 @@
 import { compose, mapPoint, type Homography } from '../geometry/homography';
-import { freeOfLens, lensFactor, type Lens } from '../geometry/lens';
-import { coarseSearch } from './coarseSearch';
+import type { Lens } from '../geometry/lens';
+import { coarseSearch, type CoarseFit } from './coarseSearch';
 import { findCorners, type Corner } from './findCorners';
 import { fitHomography, type HomographyFit, type Match } from './fitHomography';
+import { misfitByPart, worstMisfit, type PartMisfit } from './misfit';
 import type { GreyPyramid } from './structure';
-import { trackPoint, type Track } from './trackPoint';
+import { freeMatches, trackCorners, type Tools } from './trackCorners';
 
 /** What the reference offers to line others up with. */
 export interface AlignmentReference {
@@ -16,88 +17,67 @@ export interface AlignmentReference {
 export interface Alignment {
   /** Reference proxy pixel to frame proxy pixel. */
   readonly homography: Homography;
-  /** Expected misalignment, root mean square over the corners, proxy pixels. */
+  /** Expected misalignment, root mean square over the corners, proxy pixels: noise and what the map leaves unexplained. */
   readonly residual: number;
   readonly inliers: number;
+  /** Stored positions, lens error and all. */
   readonly matches: readonly Match[];
+  readonly parts: readonly PartMisfit[];
 }
 
 const CELL = 48;
+/** A match further off than this, in proxy pixels, is a wrong one. */
+const WRONG = 2;
 
 export function alignmentReference(pyramid: GreyPyramid): AlignmentReference {
   return { pyramid, corners: findCorners(pyramid.levels[0], CELL, 2) };
 }
 
-/** The coarse fit as a map between proxies. */
-function startFrom(reference: GreyPyramid, frame: GreyPyramid): Homography {
-  const fit = coarseSearch(reference.structure, frame.structure);
-  const scale = 2 ** (reference.levels.length - 1);
-  const { width, height } = reference.levels[0];
+/** A coarse fit as a map between proxies. */
+export function coarseMap({ dx, dy, turn }: CoarseFit, { levels }: GreyPyramid): Homography {
+  const scale = 2 ** (levels.length - 1);
+  const { width, height } = levels[0];
   const cx = (width - 1) / 2;
   const cy = (height - 1) / 2;
-  const cos = Math.cos(fit.turn);
-  const sin = Math.sin(fit.turn);
-  return [cos, -sin, cx - cos * cx + sin * cy + fit.dx * scale, sin, cos, cy - sin * cx - cos * cy + fit.dy * scale, 0, 0, 1];
+  const cos = Math.cos(turn);
+  const sin = Math.sin(turn);
+  return [cos, -sin, cx - cos * cx + sin * cy + dx * scale, sin, cos, cy - sin * cx - cos * cy + dy * scale, 0, 0, 1];
 }
 
-/** Predicts where a stored reference pixel lies in the stored frame. */
-function predict(h: Homography, lens: Lens, width: number, height: number, x: number, y: number): [number, number] {
-  const [ux, uy] = freeOfLens(lens, width, height, x, y);
-  const [vx, vy] = mapPoint(h, ux, uy);
-  const cx = (width - 1) / 2;
-  const cy = (height - 1) / 2;
-  const s = lensFactor(lens, ((vx - cx) ** 2 + (vy - cy) ** 2) / ((width * width + height * height) / 4));
-  return [cx + (vx - cx) * s, cy + (vy - cy) * s];
-}
-
-/** Follows all corners at one level from where `h` expects them. Positions stay in full proxy pixels. */
-function trackLevel(reference: AlignmentReference, frame: GreyPyramid, level: number, h: Homography, lens: Lens, reach: number, least: number): Match[] {
-  const from = reference.pyramid.levels[level];
-  const to = frame.levels[level];
-  const { width, height } = reference.pyramid.levels[0];
-  const scale = 2 ** level;
-  const offset = (scale - 1) / 2;
-  const track: Track = { x: 0, y: 0, score: 0 };
-  const matches: Match[] = [];
-  for (const corner of reference.corners) {
-    const [px, py] = predict(h, lens, width, height, corner.x, corner.y);
-    track.x = (px - offset) / scale;
-    track.y = (py - offset) / scale;
-    if (!trackPoint(from, to, (corner.x - offset) / scale, (corner.y - offset) / scale, track, reach)) continue;
-    if (track.score < least) continue;
-    const [x, y] = freeOfLens(lens, width, height, corner.x, corner.y);
-    const [u, v] = freeOfLens(lens, width, height, track.x * scale + offset, track.y * scale + offset);
-    matches.push({ x, y, u, v, weight: (track.score - least) / (1 - least) });
-  }
-  return matches;
+/** Fits the map to matches under a lens, and says how well it is known. @returns null where too few agree. */
+export function fitAlignment(matches: readonly Match[], lens: Lens, width: number, height: number, tolerance: number, start?: Homography): Alignment | null {
+  const freed = freeMatches(matches, lens, width, height);
+  const fit = fitHomography(freed, width, height, tolerance, start);
+  if (!fit) return null;
+  const parts = misfitByPart(freed, fit.homography, width, height, WRONG);
+  return { homography: fit.homography, residual: Math.hypot(fit.cornerError, worstMisfit(parts)), inliers: fit.inliers, matches, parts };
 }
 
 /**
- * Lines a frame up with the reference: exhaustive search on small structure planes, then sparse tracking
- * from coarse to fine with a robust homography at each level.
+ * Lines a frame up with the reference: exhaustive search on small structure planes, unless a start is known, then sparse
+ * tracking from coarse to fine with a robust homography at each level.
  * @returns null when the frame does not show the same view, or too little of it.
  */
-export function lineUp(reference: AlignmentReference, frame: GreyPyramid, lens: Lens, start?: Homography): Alignment | null {
-  const { width, height } = reference.pyramid.levels[0];
-  let h = start ?? startFrom(reference.pyramid, frame);
-  const top = Math.min(reference.pyramid.levels.length, frame.levels.length) - 1;
+export function lineUp(tools: Tools, reference: AlignmentReference, frame: GreyPyramid, lens: Lens, start?: Homography): Alignment | null {
+  const { pyramid, corners } = reference;
+  const { width, height } = pyramid.levels[0];
+  let h = start ?? coarseMap(coarseSearch(tools.kernels, tools.arena, pyramid.structure, frame.structure), pyramid);
+  const top = Math.min(pyramid.levels.length, frame.levels.length) - 1;
+  // At small scale fewer corners do.
+  const some = corners.filter((_, i) => i % 2 === 0);
   for (let level = Math.min(2, top); level >= 1; level--) {
-    const matches = trackLevel(reference, frame, level, h, lens, 9, 0.5);
-    const fit = fitHomography(matches, width, height, 2.5 * 2 ** level);
+    const fit: HomographyFit | null = fitHomography(freeMatches(trackCorners(tools, some, pyramid, frame, level, h, lens, 9, 0.5), lens, width, height), width, height, 2.5 * 2 ** level);
     if (fit) h = fit.homography;
   }
-  let fit: HomographyFit | null = null;
-  let matches: Match[] = [];
+  let alignment: Alignment | null = null;
   for (let round = 0; round < 2; round++) {
-    matches = trackLevel(reference, frame, 0, h, lens, 5, 0.6);
-    fit = fitHomography(matches, width, height, 2);
-    if (!fit) return null;
-    const moved = cornerDistance(h, fit.homography, width, height);
-    h = fit.homography;
+    alignment = fitAlignment(trackCorners(tools, corners, pyramid, frame, 0, h, lens, 5, 0.6), lens, width, height, WRONG);
+    if (!alignment) return null;
+    const moved = cornerDistance(h, alignment.homography, width, height);
+    h = alignment.homography;
     if (moved < 0.4) break;
   }
-  if (!fit) return null;
-  return { homography: fit.homography, residual: fit.cornerError, inliers: fit.inliers, matches };
+  return alignment;
 }
 
 /** Alignment by way of another frame that is already lined up: reference -> via -> frame. */
@@ -107,6 +87,7 @@ export function chain(referenceToVia: Alignment, viaToFrame: Alignment): Alignme
     residual: Math.hypot(referenceToVia.residual, viaToFrame.residual),
     inliers: Math.min(referenceToVia.inliers, viaToFrame.inliers),
     matches: [],
+    parts: viaToFrame.parts,
   };
 }
 
@@ -122,4 +103,3 @@ export function cornerDistance(a: Homography, b: Homography, width: number, heig
   }
   return worst;
 }
-

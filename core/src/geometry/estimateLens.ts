@@ -1,34 +1,33 @@
 import { fitHomography, type Match } from '../align/fitHomography';
-import { mapPoint } from './homography';
-import { freeOfLens, NO_LENS, type Lens } from './lens';
+import { freeMatches } from '../align/trackCorners';
+import type { Edge } from './findStraightEdges';
+import { mapPoint, type Homography } from './homography';
+import { NO_LENS, type Lens } from './lens';
 
 /** k1 that are tried, and the step between them. */
-const LEAST = -0.06;
-const STEP = 0.01;
-const COUNT = 16;
+const LEAST = -0.12;
+const STEP = 0.015;
+const COUNT = 17;
 /** Improvement of the summed squared error, in noise variances, that a lens must bring to be believed. */
 const EVIDENCE = 12;
 /** Largest squared error, in noise variances, that one match may count. */
 const CAP = 9;
-
-const freed = (m: Match, lens: Lens, width: number, height: number): Match => {
-  const [x, y] = freeOfLens(lens, width, height, m.x, m.y);
-  const [u, v] = freeOfLens(lens, width, height, m.u, m.v);
-  return { x, y, u, v, weight: m.weight };
-};
+/** Most matches that one frame contributes: more only cost time. */
+const ENOUGH = 300;
+/** Frames that lie closer to the reference than this (pixels) say nothing about the lens. */
+const LEAST_MOVE = 3;
+/** Error of a place on an edge, pixels of the plane that edges were found on, and how many neighbours share it. */
+const EDGE_NOISE = 0.12;
+const EDGE_RUN = 16;
 
 interface FrameMatches {
   readonly matches: readonly Match[];
   /** Deviation of the matches about their homography without lens, pixels. */
   readonly noise: number;
+  readonly start: Homography;
 }
 
-/** Most matches that one frame contributes: more only cost time. */
-const ENOUGH = 500;
-/** Frames that lie closer to the reference than this (pixels) say nothing about the lens. */
-const LEAST_MOVE = 3;
-
-/** The best matches of a frame, or none when it cannot tell. */
+/** The best matches of a frame, or null when it cannot tell. */
 function select(matches: readonly Match[], width: number, height: number): FrameMatches | null {
   const fit = fitHomography(matches, width, height, 3);
   if (!fit) return null;
@@ -40,13 +39,13 @@ function select(matches: readonly Match[], width: number, height: number): Frame
   if (near.length < 80 || move < LEAST_MOVE) return null;
   const stride = Math.max(1, near.length / ENOUGH);
   const chosen = Array.from({ length: Math.floor(near.length / stride) }, (_, i) => near[Math.floor(i * stride)]);
-  return { matches: chosen, noise: Math.max(0.05, fit.noise) };
+  return { matches: chosen, noise: Math.max(0.08, fit.noise), start: fit.homography };
 }
 
 /** Summed squared error in noise variances, each match's capped, of the best homography with this lens. */
-function cost({ matches, noise }: FrameMatches, lens: Lens, width: number, height: number): number {
-  const list = matches.map((m) => freed(m, lens, width, height));
-  const fit = fitHomography(list, width, height, 3);
+function matchCost({ matches, noise, start }: FrameMatches, lens: Lens, width: number, height: number): number {
+  const list = freeMatches(matches, lens, width, height);
+  const fit = fitHomography(list, width, height, 3, start);
   if (!fit) return list.length * CAP;
   return list.reduce((sum, m) => {
     const [u, v] = mapPoint(fit.homography, m.x, m.y);
@@ -54,25 +53,63 @@ function cost({ matches, noise }: FrameMatches, lens: Lens, width: number, heigh
   }, 0);
 }
 
-/**
- * Radial distortion from frames of one view that lie a little apart: only the right k1 turns all their
- * displacements into homographies (the idea of Fitzgibbon, "Simultaneous linear estimation of multiple view
- * geometry and lens distortion", CVPR 2001, here as a one-dimensional search).
- * @param frames matches of each frame, positions as stored, pixels. @returns no lens error where the frames
- * lie too close together to tell: then it does not matter for lining up either.
- */
-export function estimateLens(frames: readonly (readonly Match[])[], width: number, height: number): Lens {
-  const useful = frames.map((matches) => select(matches, width, height)).filter((frame) => frame !== null);
-  if (useful.length === 0) return NO_LENS;
-  const costs: number[] = [];
-  for (let i = 0; i < COUNT; i++) {
-    const lens = { k1: LEAST + i * STEP, k2: 0 };
-    costs.push(useful.reduce((sum, frame) => sum + cost(frame, lens, width, height), 0));
+/** Deviation of an edge's points from a straight line once freed of the lens, stored pixels squared. */
+function bend(edge: Edge, lens: Lens, width: number, height: number): number {
+  const cx = (width - 1) / 2;
+  const cy = (height - 1) / 2;
+  const half = (width * width + height * height) / 4;
+  const n = edge.length / 2;
+  let [sx, sy, sxx, sxy, syy, stretch] = [0, 0, 0, 0, 0, 0];
+  for (let i = 0; i < edge.length; i += 2) {
+    const [dx, dy] = [edge[i] - cx, edge[i + 1] - cy];
+    const r2 = (dx * dx + dy * dy) / half;
+    const s = 1 + lens.k1 * r2;
+    stretch += s;
+    const [x, y] = [dx * s, dy * s];
+    sx += x;
+    sy += y;
+    sxx += x * x;
+    sxy += x * y;
+    syy += y * y;
   }
+  const [a, b, c] = [sxx / n - (sx / n) ** 2, sxy / n - (sx * sy) / n ** 2, syy / n - (sy / n) ** 2];
+  // The smaller eigenvalue of the scatter, as it would be without the lens's magnification.
+  return ((a + c) / 2 - Math.hypot((a - c) / 2, b)) / (stretch / n) ** 2;
+}
+
+/** Summed squared bend of all edges in noise variances, each edge's capped: what is curved by itself counts little. */
+function edgeCost(edges: readonly Edge[], lens: Lens, width: number, height: number): number {
+  return edges.reduce((sum, edge) => sum + (Math.min(CAP, bend(edge, lens, width, height) / EDGE_NOISE ** 2) * edge.length) / 2 / EDGE_RUN, 0);
+}
+
+/** Everything that tells of a lens. */
+export interface LensEvidence {
+  /** Matches of each frame, positions as stored. */
+  readonly frames: readonly (readonly Match[])[];
+  /** Size that positions of matches belong to, pixels. */
+  readonly width: number;
+  readonly height: number;
+  /** Long edges of the reference, as stored, and the size of the plane that they were found on. */
+  readonly edges: readonly Edge[];
+  readonly edgeWidth: number;
+  readonly edgeHeight: number;
+}
+
+/**
+ * Radial distortion from what should be straight (Brown 1971, Devernay, Faugeras 2001) and from frames of one view that
+ * lie a little apart, whose displacements only the right lens turns into homographies (the idea of Fitzgibbon, CVPR
+ * 2001), as one search over k1.
+ * @returns no lens error where neither can tell.
+ */
+export function estimateLens({ frames, width, height, edges, edgeWidth, edgeHeight }: LensEvidence): Lens {
+  const useful = frames.map((matches) => select(matches, width, height)).filter((frame) => frame !== null);
+  const costs = Array.from({ length: COUNT }, (_, i) => {
+    const lens = { k1: LEAST + i * STEP, k2: 0 };
+    return edgeCost(edges, lens, edgeWidth, edgeHeight) + useful.reduce((sum, frame) => sum + matchCost(frame, lens, width, height), 0);
+  });
   const best = costs.indexOf(Math.min(...costs));
   if (best === 0 || best === COUNT - 1) return NO_LENS;
-  const without = costs[Math.round(-LEAST / STEP)];
-  if (without - costs[best] < EVIDENCE) return NO_LENS;
+  if (costs[Math.round(-LEAST / STEP)] - costs[best] < EVIDENCE) return NO_LENS;
   const [a, b, c] = [costs[best - 1], costs[best], costs[best + 1]];
   return { k1: LEAST + (best + (a - c) / (2 * (a - 2 * b + c))) * STEP, k2: 0 };
 }

@@ -21,7 +21,7 @@ export interface Light {
   readonly b: Float32Array;
 }
 
-export function createPlane(width: number, height: number, data = new Float32Array(width * height)): Plane {
+export function createPlane(width: number, height: number, data: Float32Array = new Float32Array(width * height)): Plane {
   return { width, height, data };
 }
 
@@ -46,11 +46,41 @@ export function luminance(light: Light): Plane {
   return createPlane(light.width, light.height, data);
 }
 
-/** The value below which a share (0..1) of the numbers lies. NaN for an empty list. */
+/** Rearranges values so that the k-th smallest stands at k, none larger before it. Hoare, "Algorithm 65: find", 1961. */
+function select(values: Float32Array, k: number): number {
+  let low = 0;
+  let high = values.length - 1;
+  while (low < high) {
+    const pivot = values[k];
+    let i = low;
+    let j = high;
+    while (i <= j) {
+      while (values[i] < pivot) i++;
+      while (values[j] > pivot) j--;
+      if (i <= j) {
+        const v = values[i];
+        values[i++] = values[j];
+        values[j--] = v;
+      }
+    }
+    if (j < k) low = i;
+    if (k < i) high = j;
+  }
+  return values[k];
+}
+
+/** The value below which a share (0..1) of the numbers lies, NaNs not counted. NaN for an empty list. */
 export function quantile(values: ArrayLike<number>, share: number): number {
-  if (values.length === 0) return NaN;
-  const sorted = Float32Array.from(values).sort();
-  const at = share * (sorted.length - 1);
+  const copy = new Float32Array(values.length);
+  let count = 0;
+  for (let i = 0; i < values.length; i++) if (values[i] === values[i]) copy[count++] = values[i];
+  if (count === 0) return NaN;
+  const known = copy.subarray(0, count);
+  const at = share * (known.length - 1);
   const low = Math.floor(at);
-  return sorted[low] + (at - low) * (sorted[Math.min(low + 1, sorted.length - 1)] - sorted[low]);
+  const value = select(known, low);
+  if (low === at) return value;
+  let next = Infinity;
+  for (let i = low + 1; i < known.length; i++) if (known[i] < next) next = known[i];
+  return value + (at - low) * (next - value);
 }

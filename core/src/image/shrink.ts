@@ -22,20 +22,23 @@ export function shrinkPixels(kernels: Kernels, arena: Arena, src: Pointer, srcWi
     return { width, height, data: new Uint8Array(kernels.memory.buffer, src, width * height * 3).slice() };
   }
   const mark = arena.mark();
-  const acc = arena.take(width * 12);
-  const sums = arena.floats(acc, width * 3);
+  const bytes = srcWidth * 3;
+  const acc = arena.take(bytes * 4);
+  const out = arena.take(width * 3);
+  const sums = arena.floats(acc, bytes);
+  const row = new Uint8Array(arena.buffer, out, width * 3);
   const data = new Uint8Array(width * height * 3);
   const factorY = srcHeight / height;
   for (let y = 0; y < height; y++) {
     sums.fill(0);
     const from = y * factorY;
     const to = Math.min(from + factorY, srcHeight);
-    for (let row = Math.floor(from); row < to; row++) {
-      const share = (Math.min(row + 1, to) - Math.max(row, from)) / factorY;
-      if (share > 1e-9) kernels.shrinkRow8(src + row * srcWidth * 3, srcWidth, srcWidth / width, share, width, acc);
+    for (let line = Math.floor(from); line < to; line++) {
+      const share = (Math.min(line + 1, to) - Math.max(line, from)) / factorY;
+      if (share > 1e-9) kernels.addRow8(src + line * bytes, bytes, share, acc);
     }
-    const line = y * width * 3;
-    for (let i = 0; i < width * 3; i++) data[line + i] = sums[i] + 0.5;
+    kernels.shrinkSums(acc, srcWidth, srcWidth / width, width, out);
+    data.set(row, y * width * 3);
   }
   arena.release(mark);
   return { width, height, data };

@@ -5,12 +5,15 @@ export type Pointer = number;
 export const BLEND_MODE_CODES = { normal: 0, add: 1, lighten: 2, darken: 3, multiply: 4, screen: 5 } as const;
 export type BlendMode = keyof typeof BLEND_MODE_CODES;
 
-/** How an area joins the mask so far. */
+/** How an area joins the mask so far; `INVERTED` more turns it inside out first. */
 export const JOIN_CODES = { add: 0, subtract: 1, intersect: 2 } as const;
+export const INVERTED = 4;
 export type Join = keyof typeof JOIN_CODES;
 
 /** Output pixels between two exactly mapped positions of a row; kernels interpolate the map linearly. */
 export const SEGMENT = 16;
+/** Pixels that are skipped or worked on together; a multiple of SEGMENT. */
+export const CHUNK = 64;
 /** Kernels read and write up to this many bytes past the end of a row or picture: every buffer is padded by it. */
 export const PADDING = 64;
 /** Largest code of the warp: an 8-bit sample times 16. */
@@ -27,17 +30,24 @@ export interface Kernels {
   warpRow8(src: Pointer, w: number, h: number, coords: Pointer, n: number, phases: Pointer, out: Pointer, plane: number, cover: Pointer): void;
   warpRow16(src: Pointer, w: number, h: number, coords: Pointer, n: number, phases: Pointer, out: Pointer, plane: number, cover: Pointer): void;
   lineariseRow(codes: Pointer, codePlane: number, n: number, tables: Pointer, matrix: Pointer, out: Pointer, outPlane: number): void;
-  accumulateRow(codes: Pointer, codePlane: number, cover: Pointer, n: number, weights: Pointer, light: Pointer, lightPlane: number, acc: Pointer, accPlane: number): void;
+  accumulateRow(codes: Pointer, codePlane: number, cover: Pointer, n: number, weights: Pointer, light: Pointer, lightPlane: number, acc: Pointer, accPlane: number, rest: Pointer): void;
   normaliseRow(acc: Pointer, accPlane: number, n: number, cover: Pointer): void;
   subtractRow(light: Pointer, plane: number, other: Pointer, otherPlane: number, n: number, share: number): void;
   mixRow(below: Pointer, belowPlane: number, src: Pointer, srcPlane: number, mask: Pointer, n: number, mode: number, brightness: number, colour: number): void;
   foldRow(mask: Pointer, area: Pointer, n: number, how: number): void;
   finishMaskRow(mask: Pointer, cover: Pointer, n: number, factor: number): number;
+  chunksRow(values: Pointer, n: number, least: number, flags: Pointer): number;
   logLuminanceRow(light: Pointer, plane: number, n: number, out: Pointer): void;
   planeRow(planeAt: Pointer, width: number, height: number, coords: Pointer, n: number, out: Pointer): void;
   guidedRow(a: Pointer, b: Pointer, guidance: Pointer, n: number, out: Pointer): void;
   gainRow(light: Pointer, plane: number, logY: Pointer, a: Pointer, b: Pointer, mask: Pointer, n: number, globalA: number, globalB: number, saturation: number): void;
   balanceRow(light: Pointer, plane: number, mask: Pointer, n: number, gr: number, gg: number, gb: number): void;
   encodeRow(light: Pointer, plane: number, n: number, matrix: Pointer, table: Pointer, out: Pointer): void;
-  shrinkRow8(src: Pointer, srcWidth: number, factor: number, weight: number, n: number, acc: Pointer): void;
+  correlate(a: Pointer, aw: number, ah: number, b: Pointer, bw: number, bh: number, dx: number, dy: number, sums: Pointer): void;
+  trackPoints(from: Pointer, fw: number, fh: number, to: Pointer, tw: number, th: number, points: Pointer, n: number, out: Pointer, scratch: Pointer, reach: number): void;
+  addRow8(row: Pointer, n: number, weight: number, acc: Pointer): void;
+  shrinkSums(acc: Pointer, srcWidth: number, factor: number, n: number, out: Pointer): void;
 }
+
+/** Bytes of scratch that `trackPoints` needs. */
+export const TRACK_SCRATCH = 4 * (16 * 15 * 4 + 64) + 128;

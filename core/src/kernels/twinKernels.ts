@@ -1,4 +1,5 @@
-import { CODE_MAX, SEGMENT, type Kernels } from './kernels';
+import { CHUNK, CODE_MAX, INVERTED, SEGMENT, type Kernels } from './kernels';
+import { twinTrack } from './twinTrack';
 
 const LUMA = [0.2627, 0.678, 0.0593] as const;
 
@@ -79,10 +80,11 @@ export function twinKernels(buffer: ArrayBufferLike): Kernels {
         }
       }
     },
-    accumulateRow(codes, codePlane, cover, n, weights, light, lightPlane, acc, accPlane) {
+    accumulateRow(codes, codePlane, cover, n, weights, light, lightPlane, acc, accPlane, rest) {
       for (let i = 0; i < n; i++) {
         const largest = Math.max(u16[(codes >> 1) + i], u16[((codes + codePlane) >> 1) + i], u16[((codes + codePlane * 2) >> 1) + i]);
-        const w = f32[(weights >> 2) + largest] * f32[(cover >> 2) + i];
+        const w = f32[(weights >> 2) + largest] * f32[(cover >> 2) + i] * f32[(rest >> 2) + i];
+        f32[(rest >> 2) + i] -= w;
         for (let c = 0; c < 3; c++) f32[((acc + accPlane * c) >> 2) + i] += w * f32[((light + lightPlane * c) >> 2) + i];
         f32[((acc + accPlane * 3) >> 2) + i] += w;
       }
@@ -128,8 +130,9 @@ export function twinKernels(buffer: ArrayBufferLike): Kernels {
     foldRow(mask, area, n, how) {
       for (let i = 0; i < n; i++) {
         const m = f32[(mask >> 2) + i];
-        const a = f32[(area >> 2) + i];
-        f32[(mask >> 2) + i] = how === 0 ? m + a - m * a : how === 1 ? m * (1 - a) : m * a;
+        const a = how & INVERTED ? 1 - f32[(area >> 2) + i] : f32[(area >> 2) + i];
+        const join = how & 3;
+        f32[(mask >> 2) + i] = join === 0 ? m + a - m * a : join === 1 ? m * (1 - a) : m * a;
       }
     },
     finishMaskRow(mask, cover, n, factor) {
@@ -140,6 +143,15 @@ export function twinKernels(buffer: ArrayBufferLike): Kernels {
         if (m >= 1 / 255) any = 1;
       }
       return any;
+    },
+    chunksRow(values, n, least, flags) {
+      let all = 0;
+      for (let start = 0; start < n; start += CHUNK) {
+        const any = f32.subarray((values >> 2) + start, (values >> 2) + Math.min(start + CHUNK, n)).some((v) => Math.abs(v) > Math.fround(least));
+        u8[flags + start / CHUNK] = any ? 1 : 0;
+        if (any) all = 1;
+      }
+      return all;
     },
     logLuminanceRow(light, plane, n, out) {
       for (let i = 0; i < n; i++) {
@@ -194,14 +206,19 @@ export function twinKernels(buffer: ArrayBufferLike): Kernels {
         for (let c = 0; c < 3; c++) u8[out + i * 3 + c] = encode(Math.fround(r * f32[m + c * 3] + g * f32[m + c * 3 + 1] + b * f32[m + c * 3 + 2]), table);
       }
     },
-    shrinkRow8(src, srcWidth, factor, weight, n, acc) {
+    addRow8(row, n, weight, acc) {
+      for (let i = 0; i < n; i++) f32[(acc >> 2) + i] += weight * u8[row + i];
+    },
+    shrinkSums(acc, srcWidth, factor, n, out) {
       for (let i = 0; i < n; i++) {
         const to = Math.min((i + 1) * factor, srcWidth);
-        for (let k = Math.floor(i * factor); k < to; k++) {
-          const share = Math.min(k + 1, to) - Math.max(k, i * factor);
-          for (let c = 0; c < 3; c++) f32[(acc >> 2) + i * 3 + c] += (share * u8[src + k * 3 + c] * weight) / factor;
+        for (let c = 0; c < 3; c++) {
+          let sum = 0;
+          for (let k = Math.floor(i * factor); k < to; k++) sum += (Math.min(k + 1, to) - Math.max(k, i * factor)) * f32[(acc >> 2) + k * 3 + c];
+          u8[out + i * 3 + c] = sum / factor + 0.5;
         }
       }
     },
+    ...twinTrack(buffer),
   };
 }

@@ -1,12 +1,12 @@
 import { responseTables } from '../colour/responseTable';
-import { SRGB_TO_WORKING, scaleMatrix, type Triple } from '../colour/primaries';
+import { multiplyMatrices, SRGB_TO_WORKING, scaleMatrix, WORKING_TO_SRGB, type Triple } from '../colour/primaries';
 import { composeMap, coordCount, writeRowCoords } from '../geometry/composedMap';
 import { invert, rescale } from '../geometry/homography';
 import type { Lens } from '../geometry/lens';
 import type { Arena } from '../kernels/arena';
 import { cubicPhases } from '../kernels/cubicPhases';
 import { CODE_MAX, PADDING, type Kernels } from '../kernels/kernels';
-import { bracketWeights } from '../merge/bracketWeights';
+import { bracketWeights, longestFirst } from '../merge/bracketWeights';
 import { createLight, createPlane, type Light, type Pixels, type Plane } from '../image/plane';
 import { shrinkPixels, shrunkSize } from '../image/shrink';
 import type { FrameId, FrameUse, Mix } from './mix';
@@ -82,20 +82,25 @@ export function makeGuide(kernels: Kernels, arena: Arena, proxy: Pixels, use: Gu
 export function mergeGuides(guides: readonly { guide: Guide; stops: number }[]): Light {
   const { width, height } = guides[0].guide.light;
   const out = createLight(width, height);
-  const darkest = Math.min(...guides.map((g) => g.stops));
-  const tables = guides.map((g) => bracketWeights(g.stops, g.stops === darkest));
-  for (let i = 0; i < out.r.length; i++) {
-    let sum = 0;
-    for (let k = 0; k < guides.length; k++) {
-      const { light, top, cover } = guides[k].guide;
-      const w = tables[k][Math.round(top.data[i] * CODE_MAX)] * cover.data[i];
-      const scaled = w * 2 ** -guides[k].stops;
-      out.r[i] += scaled * light.r[i];
-      out.g[i] += scaled * light.g[i];
-      out.b[i] += scaled * light.b[i];
-      sum += w;
+  const sum = new Float32Array(width * height);
+  const rest = new Float32Array(width * height).fill(1);
+  const members = longestFirst(guides);
+  members.forEach(({ guide, stops }, k) => {
+    const table = bracketWeights(k === members.length - 1);
+    const scale = 2 ** -stops;
+    const { r, g, b } = guide.light;
+    for (let i = 0; i < sum.length; i++) {
+      const w = table[(guide.top.data[i] * CODE_MAX + 0.5) | 0] * guide.cover.data[i] * rest[i];
+      const scaled = w * scale;
+      out.r[i] += scaled * r[i];
+      out.g[i] += scaled * g[i];
+      out.b[i] += scaled * b[i];
+      sum[i] += w;
+      rest[i] -= w;
     }
-    const inverse = 1 / Math.max(sum, 1e-12);
+  });
+  for (let i = 0; i < sum.length; i++) {
+    const inverse = 1 / Math.max(sum[i], 1e-12);
     out.r[i] *= inverse;
     out.g[i] *= inverse;
     out.b[i] *= inverse;
@@ -117,6 +122,17 @@ export function makeGuides(kernels: Kernels, arena: Arena, mix: Mix, proxies: Re
   const members = mix.merge.map((id) => ({ guide: frames.get(id)!, stops: mix.frames[id].stops }));
   const size = shrunkSize(reference.width, reference.height, GUIDE_SIDE);
   return { ...size, frames, merge: mergeGuides(members) };
+}
+
+/** Changes the gains on camera red, green, blue that light was made with, in place. @param balance against what it was made with. */
+export function rebalance({ r, g, b }: Light, balance: Triple): void {
+  const m = multiplyMatrices(scaleMatrix(SRGB_TO_WORKING, [1, 1, 1], balance), WORKING_TO_SRGB);
+  for (let i = 0; i < r.length; i++) {
+    const [x, y, z] = [r[i], g[i], b[i]];
+    r[i] = m[0] * x + m[1] * y + m[2] * z;
+    g[i] = m[3] * x + m[4] * y + m[5] * z;
+    b[i] = m[6] * x + m[7] * y + m[8] * z;
+  }
 }
 
 /** Gains in working primaries applied to light: a new light. */

@@ -7,8 +7,8 @@ import { NO_LENS } from '../geometry/lens';
 import type { Plane } from '../image/plane';
 import type { Arena } from '../kernels/arena';
 import { cubicPhases } from '../kernels/cubicPhases';
-import { BLEND_MODE_CODES, JOIN_CODES, type Pointer } from '../kernels/kernels';
-import { bracketWeights } from '../merge/bracketWeights';
+import { BLEND_MODE_CODES, INVERTED, JOIN_CODES, type Pointer } from '../kernels/kernels';
+import { bracketWeights, longestFirst } from '../merge/bracketWeights';
 import { framesOfPass, type FrameId, type Pass } from './mix';
 import type { PreparedArea, PreparedMix } from './prepareMix';
 
@@ -27,7 +27,7 @@ interface PlacedPlane {
   readonly map: ComposedMap;
 }
 
-export type PlacedArea = { readonly how: number; readonly inverted: boolean } & (
+export type PlacedArea = { readonly how: number } & (
   | { readonly kind: 'plane'; readonly plane: PlacedPlane }
   | { readonly kind: 'edge'; readonly a: PlacedPlane; readonly b: PlacedPlane; readonly edge: number; readonly top: number; readonly bottom: number }
 );
@@ -54,6 +54,7 @@ export interface PlacedMix {
   readonly width: number;
   readonly height: number;
   readonly frames: readonly PlacedFrame[];
+  /** From the longest exposure to the shortest. */
   readonly merge: readonly { readonly frame: number; readonly matrix: Pointer; readonly weights: Pointer }[];
   readonly passes: readonly PlacedPass[];
   readonly guideMap: ComposedMap;
@@ -104,7 +105,7 @@ export function placeMix(prepared: PreparedMix, sources: ReadonlyMap<FrameId, Pl
     return found;
   };
   const placeArea = (area: PreparedArea): PlacedArea => {
-    const base = { how: JOIN_CODES[area.join], inverted: area.inverted };
+    const base = { how: JOIN_CODES[area.join] + (area.inverted ? INVERTED : 0) };
     if (area.kind === 'plane') return { ...base, kind: 'plane', plane: placePlane(area.plane) };
     return { ...base, kind: 'edge', a: placePlane(area.a), b: placePlane(area.b), edge: ids.indexOf(area.edge), top: area.top, bottom: area.bottom };
   };
@@ -122,16 +123,15 @@ export function placeMix(prepared: PreparedMix, sources: ReadonlyMap<FrameId, Pl
     return { kind: 'frame', frame, matrix: place(scaleMatrix(SRGB_TO_WORKING, gainsOf(pass), use.balance)), ...blend };
   };
   const usesMerge = prepared.passes.some(({ pass }) => pass.kind !== 'adjust' && pass.source.kind !== 'frame');
-  const darkest = Math.min(...mix.merge.map((id) => mix.frames[id].stops));
+  const members = longestFirst(mix.merge.map((id) => ({ id, ...mix.frames[id] })));
   return {
     width: grid.width,
     height: grid.height,
     frames,
     merge: usesMerge
-      ? mix.merge.map((id) => {
-          const { stops, balance } = mix.frames[id];
+      ? members.map(({ id, stops, balance }, k) => {
           const gain = 2 ** -stops;
-          return { frame: ids.indexOf(id), matrix: place(scaleMatrix(SRGB_TO_WORKING, [gain, gain, gain], balance)), weights: arena.placeFloats(bracketWeights(stops, stops === darkest)) };
+          return { frame: ids.indexOf(id), matrix: place(scaleMatrix(SRGB_TO_WORKING, [gain, gain, gain], balance)), weights: arena.placeFloats(bracketWeights(k === members.length - 1)) };
         })
       : [],
     passes: prepared.passes.map(({ pass, mask, tone }) => ({ opacity: pass.opacity, mask: mask.map(placeArea), what: placeWhat(pass, tone) })),

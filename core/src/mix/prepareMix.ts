@@ -1,20 +1,20 @@
 import { localTone } from '../finish/localTone';
-import { guidedCoefficients } from '../image/guidedFilter';
 import { createLight, luminance, mapPlane, type Light, type Plane } from '../image/plane';
 import { shrunkSize } from '../image/shrink';
 import { blendPixel } from './blendPixel';
 import { litBy, shareAmong } from '../light/litBy';
+import { matteEdges } from '../mask/matteEdges';
 import { paintBrush, paintRamp } from '../mask/paintAreas';
-import { findGlass, ownRadiance } from '../window/findGlass';
+import { findGlass } from '../window/findGlass';
+import { ownRadiance } from '../window/ownRadiance';
 import type { GuideSet } from './guides';
 import { gained } from './guides';
 import type { AdjustPass, Area, FrameId, Mix, Pass, SourcePass } from './mix';
 
 /** Longer side of the grid that brush strokes are painted on, in pixels. */
 const BRUSH_SIDE = 1500;
-const EDGE_RADIUS = 2;
-/** Variance of log luminance, stops squared, below which texture of the view is not an edge of the glass. */
-const EDGE_EPSILON = 0.12;
+/** Guide rows beyond the found glass that its edge may reach. */
+const EDGE_REACH = 8;
 
 /** An area ready for any scale: a plane to read bilinearly, or the guided filter's model over the luminance of a frame. */
 export type PreparedArea = { readonly join: Area['join']; readonly inverted: boolean } & (
@@ -51,7 +51,7 @@ export class Findings {
 
   /** The view through glass, 0..1. */
   glass(): Plane {
-    return (this.glassPlane ??= findGlass(this.guides, this.exposures()));
+    return (this.glassPlane ??= findGlass(this.guides, this.exposures(), this.own()));
   }
 
   /** What each place gives off by itself, in white of the reference. */
@@ -88,7 +88,7 @@ function prepareArea(area: Area, findings: Findings): PreparedArea {
   if (area.what === 'lit') return { ...base, kind: 'plane', plane: findings.shareOf(area.frame, area.among) };
   const glass = findings.glass();
   const guidance = logLuminance(findings.guides.frames.get(area.edge)!.light);
-  const { a, b } = guidedCoefficients(guidance, glass, EDGE_RADIUS, EDGE_EPSILON);
+  const { a, b } = matteEdges(guidance, glass);
   let top = height;
   let bottom = -1;
   for (let i = 0; i < glass.data.length; i++) {
@@ -97,7 +97,7 @@ function prepareArea(area: Area, findings: Findings): PreparedArea {
     top = Math.min(top, y);
     bottom = Math.max(bottom, y);
   }
-  return { ...base, kind: 'edge', a, b, edge: area.edge, top: top - 4 * EDGE_RADIUS, bottom: bottom + 4 * EDGE_RADIUS };
+  return { ...base, kind: 'edge', a, b, edge: area.edge, top: top - EDGE_REACH, bottom: bottom + EDGE_REACH };
 }
 
 /** Coverage of one area on the guide grid, before it joins the others. */

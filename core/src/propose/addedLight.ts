@@ -1,16 +1,15 @@
-import { coarseSearch, type CoarseFit } from '../align/coarseSearch';
-import { greyPyramid } from '../align/structure';
+import type { CoarseFit } from '../align/coarseSearch';
 import { srgbToLinear } from '../colour/transfer';
-import { quantile, type Pixels } from '../image/plane';
-import { exposureStops, type FrameFacts } from '../intake/frameFacts';
+import { createPlane, quantile, type Pixels } from '../image/plane';
+import { exposureStops } from '../intake/frameFacts';
+import { labelRegions } from '../window/labelRegions';
+import type { ShotView } from './lineUpShot';
 
 /** Cells across the longer side on which light is compared: coarse enough that small movements do not matter. */
 const CELLS = 60;
 
 /** What a frame says of a cell: light per exposure, log2, or NaN where it is clipped or too dark to tell. */
 type Radiance = Float32Array;
-
-const STILL: CoarseFit = { dx: 0, dy: 0, turn: 0, score: 1 };
 
 const DECODE = Float32Array.from({ length: 256 }, (_, v) => srgbToLinear(v / 255));
 
@@ -51,6 +50,8 @@ export interface AddedLight {
   readonly median: number;
   /** Share of the cells with more than one stop. */
   readonly share: number;
+  /** Share of the largest connected patch of such cells: a flash lights a patch, noise and small movements do not. */
+  readonly patch: number;
 }
 
 /**
@@ -58,27 +59,28 @@ export interface AddedLight {
  * EXIF cannot tell: a flash that is triggered by radio leaves no trace there.
  * @returns per frame id; frames without exposure data are left out.
  */
-export function addedLight(frames: readonly { facts: FrameFacts; proxy: Pixels }[]): Map<string, AddedLight> {
-  const known = frames.filter((f) => exposureStops(f.facts) !== null && f.facts.twinOf === null);
+export function addedLight(views: readonly ShotView[]): Map<string, AddedLight> {
+  const known = views.filter((v) => exposureStops(v.frame.facts) !== null);
   if (known.length === 0) return new Map();
   // Where the camera moved by more than a cell, a lamp or a window would pass for added light.
-  const structures = known.map((f) => greyPyramid(f.proxy));
-  const radiance = known.map((f, k) => {
-    const fit = k === 0 ? STILL : coarseSearch(structures[0].structure, structures[k].structure);
-    const scale = 2 ** (structures[0].levels.length - 1);
-    return cellRadiance(f.proxy, exposureStops(f.facts)!, { ...fit, dx: fit.dx * scale, dy: fit.dy * scale });
+  const radiance = known.map(({ frame, pyramid, coarse }) => {
+    const scale = 2 ** (pyramid.levels.length - 1);
+    return cellRadiance(frame.proxy, exposureStops(frame.facts)!, { ...coarse, dx: coarse.dx * scale, dy: coarse.dy * scale });
   });
   const out = new Map<string, AddedLight>();
   const least = new Float32Array(radiance[0].length).fill(Infinity);
   for (const map of radiance) for (let i = 0; i < least.length; i++) if (map[i] < least[i]) least[i] = map[i];
-  known.forEach((frame, k) => {
+  known.forEach(({ frame }, k) => {
     const added: number[] = [];
     for (let i = 0; i < least.length; i++) {
       const value = radiance[k][i] - least[i];
       if (Number.isFinite(value)) added.push(value);
     }
     const share = added.filter((v) => v > 1).length / Math.max(1, added.length);
-    out.set(frame.facts.id, { median: added.length > 20 ? quantile(added, 0.5) : 0, share });
+    const columns = Math.round((CELLS * frame.proxy.width) / Math.max(frame.proxy.width, frame.proxy.height));
+    const lit = createPlane(columns, least.length / columns, least.map((v, i) => (radiance[k][i] - v > 1 ? 1 : 0)));
+    const patch = labelRegions(lit).reduce((most, region) => Math.max(most, region.pixels.length), 0) / least.length;
+    out.set(frame.facts.id, { median: added.length > 20 ? quantile(added, 0.5) : 0, share, patch });
   });
   return out;
 }

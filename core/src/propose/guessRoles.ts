@@ -3,9 +3,9 @@ import { exposureStops, type FrameFacts, type Role } from '../intake/frameFacts'
 import type { Guide } from '../mix/guides';
 import type { AddedLight } from './addedLight';
 
-/** Added light above which a flash fired: median in stops, or share of the picture with more than a stop. */
+/** Added light above which a flash fired: median in stops, or share of the picture that is one patch with more than a stop. */
 const FLASH_MEDIAN = 0.55;
-const FLASH_SHARE = 0.04;
+const FLASH_PATCH = 0.012;
 /** Below this the flash lit a corner of the room, usually about the window, not the room. */
 const ROOM_MEDIAN = 1;
 const ROOM_SHARE = 0.5;
@@ -14,19 +14,19 @@ const ROOM_SHARE = 0.5;
 export function flashFired(facts: FrameFacts, added: AddedLight | undefined): boolean {
   if (facts.flash === true) return true;
   if (facts.bracketed || !added) return false;
-  return added.median > FLASH_MEDIAN || added.share > FLASH_SHARE;
+  return added.median > FLASH_MEDIAN || added.patch > FLASH_PATCH;
 }
 
-/** Median log2 brightness of `frame` over `reference` where both are usable. */
+/** Median exposure of `frame` over `reference`, stops, where both are usable; by green, which white balance leaves alone. */
 function measuredStops(reference: Guide, frame: Guide): number {
-  const a = luminance(reference.light);
-  const b = luminance(frame.light);
-  const ratios: number[] = [];
-  for (let i = 0; i < a.data.length; i += 11) {
-    if (reference.top.data[i] > 0.95 || frame.top.data[i] > 0.95 || a.data[i] < 0.003 || b.data[i] < 0.003) continue;
-    ratios.push(Math.log2(b.data[i] / a.data[i]));
+  const [a, b] = [reference.light.g, frame.light.g];
+  const ratios = new Float32Array(Math.ceil(a.length / 11));
+  let n = 0;
+  for (let i = 0; i < a.length; i += 11) {
+    if (reference.top.data[i] > 0.95 || frame.top.data[i] > 0.95 || a[i] < 0.003 || b[i] < 0.003) continue;
+    ratios[n++] = b[i] / a[i];
   }
-  return ratios.length > 100 ? quantile(ratios, 0.5) : NaN;
+  return n > 100 ? Math.log2(quantile(ratios.subarray(0, n), 0.5)) : NaN;
 }
 
 export interface Measured {

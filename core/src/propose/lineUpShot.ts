@@ -1,7 +1,11 @@
-import { alignmentReference, chain, lineUp, type Alignment } from '../align/lineUp';
+import { coarseSearch, STILL, type CoarseFit } from '../align/coarseSearch';
+import { alignmentReference, chain, coarseMap, fitAlignment, lineUp, type Alignment, type AlignmentReference } from '../align/lineUp';
 import { greyPyramid, type GreyPyramid } from '../align/structure';
+import type { Match } from '../align/fitHomography';
+import type { Tools } from '../align/trackCorners';
 import { estimateLens } from '../geometry/estimateLens';
-import { compose, IDENTITY, rescale, type Homography } from '../geometry/homography';
+import { findStraightEdges } from '../geometry/findStraightEdges';
+import { compose, IDENTITY, invert, rescale, type Homography } from '../geometry/homography';
 import { NO_LENS, type Lens } from '../geometry/lens';
 import { exposureStops, type FrameFacts } from '../intake/frameFacts';
 import type { Pixels } from '../image/plane';
@@ -14,6 +18,14 @@ export interface ShotFrame {
   readonly proxy: Pixels;
 }
 
+/** A shot's frame as lining up sees it. */
+export interface ShotView {
+  readonly frame: ShotFrame;
+  readonly pyramid: GreyPyramid;
+  /** Where it lies on the shot's first frame, roughly. */
+  readonly coarse: CoarseFit;
+}
+
 /** How one frame lies on the reference, or why it could not be told. */
 export type LinedUp =
   | { readonly ok: true; readonly homography: Homography; readonly residualPx: number }
@@ -21,6 +33,16 @@ export type LinedUp =
 
 /** Residual, in full-size pixels of a 1500-pixel picture, above which a frame is not used unasked. */
 const LIMIT = 1.5;
+/** Residual and number of matches with which a direct alignment needs no second opinion. */
+const SAFE = 0.6;
+const MANY = 60;
+
+/** Pyramids of a shot's own frames (twins left out) and how they roughly lie on the first. */
+export function viewShot({ kernels, arena }: Tools, frames: readonly ShotFrame[]): ShotView[] {
+  const own = frames.filter((f) => f.facts.twinOf === null);
+  const pyramids = own.map((f) => greyPyramid(f.proxy));
+  return own.map((frame, k) => ({ frame, pyramid: pyramids[k], coarse: k === 0 ? STILL : coarseSearch(kernels, arena, pyramids[0].structure, pyramids[k].structure) }));
+}
 
 /** Share of a proxy that is neither black nor clipped. */
 function wellExposed({ data }: Pixels): number {
@@ -40,14 +62,19 @@ export function chooseReference(frames: readonly ShotFrame[], added: ReadonlyMap
   return pool.reduce((best, f) => (score(f) > score(best) + 1e-9 ? f : best)).facts.id;
 }
 
-/** Lines one frame up, directly or by way of frames that are lined up already. */
-function alignOne(reference: ReturnType<typeof alignmentReference>, pyramid: GreyPyramid, done: ReadonlyMap<string, { alignment: Alignment; pyramid: GreyPyramid }>, lens: Lens): Alignment | null {
-  const direct = lineUp(reference, pyramid, lens);
-  if (direct && direct.residual < 0.4 && direct.inliers >= 60) return direct;
+interface Done {
+  readonly alignment: Alignment;
+  readonly target: () => AlignmentReference;
+}
+
+const isSafe = (alignment: Alignment | null): boolean => alignment !== null && alignment.residual < SAFE && alignment.inliers >= MANY;
+
+/** A second opinion on a frame that a direct alignment does not settle: by way of frames that are lined up already. */
+function byWayOfOthers(tools: Tools, direct: Alignment | null, pyramid: GreyPyramid, done: readonly Done[], lens: Lens): Alignment | null {
   let best = direct;
-  for (const via of done.values()) {
-    if (via.alignment.residual > 0.4) continue;
-    const step = lineUp(alignmentReference(via.pyramid), pyramid, lens);
+  for (const via of done) {
+    if (via.alignment.residual > SAFE) continue;
+    const step = lineUp(tools, via.target(), pyramid, lens);
     if (!step || step.inliers < 40) continue;
     const whole = chain(via.alignment, step);
     if (!best || whole.residual < 0.7 * best.residual) best = whole;
@@ -66,32 +93,43 @@ export interface ShotLineUp {
  * Lines all frames of a shot up with a reference and finds the lens error that they share.
  * @param withLens false leaves the pictures as stored: homographies then relate stored pixels.
  */
-export function lineUpShot(frames: readonly ShotFrame[], withLens: boolean, reference: string): ShotLineUp {
-  const pyramids = new Map(frames.filter((f) => f.facts.twinOf === null).map((f) => [f.facts.id, greyPyramid(f.proxy)]));
-  const base = frames.find((f) => f.facts.id === reference)!;
-  const target = alignmentReference(pyramids.get(reference)!);
-  const others = [...pyramids.keys()].filter((id) => id !== reference);
-  let lens = NO_LENS;
-  const first = new Map<string, Alignment>();
-  if (withLens) {
-    for (const id of others) {
-      const alignment = lineUp(target, pyramids.get(id)!, NO_LENS);
-      if (alignment) first.set(id, alignment);
-    }
-    lens = estimateLens([...first.values()].map((a) => a.matches), base.proxy.width, base.proxy.height);
-  }
-  const done = new Map<string, { alignment: Alignment; pyramid: GreyPyramid }>();
+export function lineUpShot(tools: Tools, views: readonly ShotView[], withLens: boolean, reference: string): ShotLineUp {
+  const base = views.find((v) => v.frame.facts.id === reference)!;
+  const target = alignmentReference(base.pyramid);
+  const { width, height } = base.pyramid.levels[0];
+  const others = views.filter((v) => v !== base);
+  const home = invert(coarseMap(base.coarse, base.pyramid));
+  const first = new Map(others.map((view) => [view, alignDirectly(tools, target, view, home)]));
+  const lens = withLens ? sharedLens(base.pyramid, [...first.values()].flatMap((a) => (a ? [a.matches] : []))) : NO_LENS;
+  const done: Done[] = [];
   const out = new Map<string, LinedUp>([[reference, { ok: true, homography: IDENTITY, residualPx: 0 }]]);
-  for (const id of others) {
-    const pyramid = pyramids.get(id)!;
-    const known = first.get(id);
-    const reusable = lens === NO_LENS && known && known.residual < 0.4 && known.inliers >= 60;
-    const alignment = reusable ? known : alignOne(target, pyramid, done, lens);
-    if (alignment) done.set(id, { alignment, pyramid });
-    const frame = frames.find((f) => f.facts.id === id)!;
-    out.set(id, verdict(alignment, base, frame));
+  for (const view of others) {
+    const stored = first.get(view) ?? null;
+    // Where windows were followed to does not depend on the lens: only the map is fitted again.
+    const direct = stored && lens !== NO_LENS ? fitAlignment(stored.matches, lens, width, height, 3, stored.homography) : stored;
+    const alignment = isSafe(direct) ? direct : byWayOfOthers(tools, direct, view.pyramid, done, lens);
+    if (alignment) {
+      let made: AlignmentReference | null = null;
+      done.push({ alignment, target: () => (made ??= alignmentReference(view.pyramid)) });
+    }
+    out.set(view.frame.facts.id, verdict(alignment, base.frame, view.frame));
   }
   return { reference, lens, frames: out };
+}
+
+/** Lines up from where the coarse search put the frame, and by a search of its own against the reference where that fails. */
+function alignDirectly(tools: Tools, target: AlignmentReference, view: ShotView, home: Homography): Alignment | null {
+  const start = compose(coarseMap(view.coarse, view.pyramid), home);
+  const near = lineUp(tools, target, view.pyramid, NO_LENS, start);
+  if (isSafe(near)) return near;
+  const fresh = lineUp(tools, target, view.pyramid, NO_LENS);
+  return !near || (fresh && fresh.residual < near.residual) ? fresh : near;
+}
+
+/** The lens of a shot, from the reference's edges and all frames' matches. */
+function sharedLens({ levels }: GreyPyramid, frames: readonly (readonly Match[])[]): Lens {
+  const plane = levels[Math.min(1, levels.length - 1)];
+  return estimateLens({ frames, width: levels[0].width, height: levels[0].height, edges: findStraightEdges(plane), edgeWidth: plane.width, edgeHeight: plane.height });
 }
 
 /** From proxy pixels to full size, and whether the result may be used unasked. */

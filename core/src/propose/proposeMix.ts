@@ -1,3 +1,4 @@
+import type { Tools } from '../align/trackCorners';
 import { estimateNeutral } from '../colour/estimateNeutral';
 import type { Triple } from '../colour/primaries';
 import { inverseToneCurve } from '../finish/toneCurve';
@@ -5,14 +6,12 @@ import { coveredRectangle } from '../geometry/coveredRectangle';
 import { IDENTITY } from '../geometry/homography';
 import { createLight, createPlane, luminance, mapPlane, quantile, type Light, type Plane } from '../image/plane';
 import type { Role } from '../intake/frameFacts';
-import { Arena } from '../kernels/arena';
-import type { Kernels } from '../kernels/kernels';
-import { makeGuide, mergeGuides, type Guide, type GuideSet } from '../mix/guides';
+import { makeGuide, mergeGuides, rebalance, type Guide, type GuideSet } from '../mix/guides';
 import type { AdjustPass, Area, FrameId, FrameUse, Mix, Pass, SourcePass } from '../mix/mix';
-import { Findings, logLuminance } from '../mix/prepareMix';
+import { Findings } from '../mix/prepareMix';
 import { addedLight, type AddedLight } from './addedLight';
 import { guessRole, viewQuality, type ViewQuality } from './guessRoles';
-import { chooseReference, lineUpShot, type ShotFrame, type ShotLineUp } from './lineUpShot';
+import { chooseReference, lineUpShot, viewShot, type ShotFrame, type ShotLineUp } from './lineUpShot';
 import { matchBalance } from './matchBalance';
 
 /** A proposed pass: an ordinary entry of the mix with a name and the reason for it. */
@@ -66,7 +65,7 @@ interface Analysis {
 }
 
 /** Guides, roles, exposures and a common balance of all frames that could be lined up. */
-function analyse(kernels: Kernels, frames: readonly ShotFrame[], lineUp: ShotLineUp, added: ReadonlyMap<FrameId, AddedLight>): Analysis {
+function analyse({ kernels, arena }: Tools, frames: readonly ShotFrame[], lineUp: ShotLineUp, added: ReadonlyMap<FrameId, AddedLight>): Analysis {
   const reference = frames.find((f) => f.facts.id === lineUp.reference)!;
   const guides = new Map<FrameId, Guide>();
   const uses: Record<FrameId, FrameUse> = {};
@@ -76,7 +75,7 @@ function analyse(kernels: Kernels, frames: readonly ShotFrame[], lineUp: ShotLin
     const lined = lineUp.frames.get(facts.id)!;
     if (!lined.ok) continue;
     const use = { width: facts.width, height: facts.height, homography: lined.homography, balance: [1, 1, 1] as Triple };
-    let guide = makeGuide(kernels, new Arena(kernels.memory.buffer), proxy, { ...use, lens: lineUp.lens }, reference.facts.width, reference.facts.height);
+    const guide = makeGuide(kernels, arena, proxy, { ...use, lens: lineUp.lens }, reference.facts.width, reference.facts.height);
     const home = facts.id === lineUp.reference ? guide : guides.get(lineUp.reference)!;
     const guess = guessRole(reference.facts, home, facts, guide, added.get(facts.id));
     let balance: Triple = [1, 1, 1];
@@ -84,7 +83,7 @@ function analyse(kernels: Kernels, frames: readonly ShotFrame[], lineUp: ShotLin
       // The camera may have changed its white balance between frames of the same light.
       const match = matchBalance(guide.light, home.light, (i) => guide.top.data[i] < 0.95 && home.top.data[i] < 0.95);
       if (match) balance = levelled(match);
-      if (match) guide = makeGuide(kernels, new Arena(kernels.memory.buffer), proxy, { ...use, balance, lens: lineUp.lens }, reference.facts.width, reference.facts.height);
+      if (match) rebalance(guide.light, balance);
     }
     guides.set(facts.id, guide);
     roles.set(facts.id, guess);
@@ -197,21 +196,21 @@ const qualityOf = ({ guides, findings, mix }: Analysis, id: FrameId): ViewQualit
 function edgeFrame({ guides, findings }: Analysis): FrameId | null {
   const glass = findings.glass();
   const { width } = glass;
+  const inner: number[] = [];
+  const outer: number[] = [];
+  for (let i = 4 * width; i < glass.data.length - 4 * width; i++) {
+    for (const by of [1, width]) {
+      if (glass.data[i] > 0.5 === glass.data[i + by] > 0.5) continue;
+      const isInside = glass.data[i] > 0.5;
+      inner.push(isInside ? i - 2 * by : i + 3 * by);
+      outer.push(isInside ? i + 3 * by : i - 2 * by);
+    }
+  }
   let best: FrameId | null = null;
   let bestStep = 0;
-  for (const [id, guide] of guides.frames) {
-    const log = logLuminance(guide.light);
-    let sum = 0;
-    let count = 0;
-    for (let i = 4 * width; i < log.data.length - 4 * width; i++) {
-      for (const by of [1, width]) {
-        if (glass.data[i] > 0.5 === glass.data[i + by] > 0.5) continue;
-        const [outer, inner] = glass.data[i] > 0.5 ? [i + 3 * by, i - 2 * by] : [i - 2 * by, i + 3 * by];
-        sum += log.data[inner] - log.data[outer];
-        count++;
-      }
-    }
-    const step = count > 0 ? sum / count : 0;
+  for (const [id, { light }] of guides.frames) {
+    const log = (i: number): number => Math.log2(Math.max(1 / 4096, 0.2627 * light.r[i] + 0.678 * light.g[i] + 0.0593 * light.b[i]));
+    const step = inner.reduce((sum, i, k) => sum + log(i) - log(outer[k]), 0);
     if (step > bestStep) {
       bestStep = step;
       best = id;
@@ -225,13 +224,14 @@ function viewPass(analysis: Analysis): ProposedPass | null {
   const { guides, findings, mix } = analysis;
   const glass = findings.glass();
   if (glass.data.every((v) => v === 0)) return null;
+  const qualities = new Map([...guides.frames.keys()].map((id) => [id, qualityOf(analysis, id)]));
   const score = (id: FrameId): number => {
-    const { usable, glare, median } = qualityOf(analysis, id);
+    const { usable, glare, median } = qualities.get(id)!;
     const off = Math.log2(Math.max(1e-4, median) / 0.35);
     return usable ** 2 * (1 - glare) ** 3 * Math.exp(-(off * off) / (2 * 1.3 ** 2));
   };
   const frame = [...guides.frames.keys()].reduce((best, id) => (score(id) > score(best) ? id : best));
-  const quality = qualityOf(analysis, frame);
+  const quality = qualities.get(frame)!;
   if (quality.usable < 0.4) return null;
   const exposure = Math.log2(Math.min(inverseToneCurve(VIEW_MIDDLE) / Math.max(0.01, quality.median), inverseToneCurve(VIEW_HIGH) / Math.max(0.01, quality.high)));
   const edge = edgeFrame(analysis) ?? frame;
@@ -270,16 +270,17 @@ function usedFrames(mix: Mix): Set<FrameId> {
 /**
  * The automatic start for a shot: lines frames up, tells their roles, and proposes passes: ambient for the fall
  * of light, flash for clean colour and dark parts, the best exposed frame for the view outside, and natural tone.
- * @param kernels with memory for two proxies. @param withLens false leaves lens error in. @param straighten false keeps the reference's own frame.
+ * @param tools with memory for four proxies. @param withLens false leaves lens error in. @param straighten false keeps the reference's own frame.
  * @throws Error when there is no frame.
  */
-export function proposeMix(kernels: Kernels, frames: readonly ShotFrame[], withLens: boolean, straighten: boolean, clock: Clock): Proposal {
+export function proposeMix(tools: Tools, frames: readonly ShotFrame[], withLens: boolean, straighten: boolean, clock: Clock): Proposal {
   if (frames.length === 0) throw new Error('A shot needs at least one frame.');
   const started = clock();
-  const added = addedLight(frames);
-  const lineUp = lineUpShot(frames, withLens, chooseReference(frames, added));
+  const views = viewShot(tools, frames);
+  const added = addedLight(views);
+  const lineUp = lineUpShot(tools, views, withLens, chooseReference(frames, added));
   const linedUp = clock();
-  const analysis = analyse(kernels, frames, lineUp, added);
+  const analysis = analyse(tools, frames, lineUp, added);
   const merged = clock();
   const view = viewPass(analysis);
   const passes: ProposedPass[] = [...lightPasses(analysis), finishPass(), ...(view ? [view] : [])];

@@ -1,82 +1,43 @@
 import { boxBlur } from '../image/boxBlur';
-import { createPlane, luminance, mapPlane, quantile, type Plane } from '../image/plane';
+import { createPlane, mapPlane, quantile, type Plane } from '../image/plane';
 import type { GuideSet } from '../mix/guides';
-import type { FrameId } from '../mix/mix';
+import { flashAcrossRim, rimOf, rimStep } from './regionRim';
+import { flashEvidence, outsideByAll } from './flashEvidence';
 import { labelRegions, type Region } from './labelRegions';
-
-/** Frames that the search compares, with their exposure against the reference in stops. */
-export type Exposures = Readonly<Record<FrameId, number>>;
+import type { Exposures } from './ownRadiance';
 
 /** Radiance, in white of the reference, that starts a view and that it may fall to, where flashes tell inside from outside. */
-const SEED_LEVEL = 0.85;
-const GROW_LEVEL = 0.2;
+const SEED_LEVEL = 0.8;
+const GROW_LEVEL = 0.1;
 /** The same where only brightness can tell. */
 const SEED_WITHOUT_FLASH = 1.8;
 const GROW_WITHOUT_FLASH = 0.9;
-/** Flash light, as a share of what the flash gives the room's middle, above which a place is inside. */
-const INSIDE = 0.13;
-/** Inside an outline that was found, more is forgiven: a flash mirrored in the pane, a dark tree outside. */
-const INSIDE_OUTLINE = 0.8;
-const OUTLINE_LEVEL = 0.5;
+/** How much a pixel must look like outside to start a view, to belong to it, and to belong within its outline. */
+const OUTSIDE_SEED = 0.5;
+const OUTSIDE_GROW = 0.62;
+const OUTSIDE_WITHIN = 0.55;
+const OUTSIDE_GLARE = 0.45;
+const LEVEL_WITHIN = 0.3;
+/** Flash light inside, as a share of that about it, above which a region is a lit surface. */
+const DROP = 0.6;
 /** Stops by which brightness must jump at the rim of a view. */
 const LEAST_STEP = 0.12;
-/** Guide pixels by which the finding falls short of the joinery. */
-const RIM = 2;
-/** Panes and parts that lie closer than this, in guide pixels, are judged together. */
-const BAR = 4;
-/** Relative error of exposure and white balance between frames. */
-const TOLERANCE = 0.1;
-
-/** What each guide pixel gives off by itself, in white of the reference: the least that any frame that can tell shows. NaN where none can. */
-export function ownRadiance(guides: GuideSet, exposures: Exposures): Plane {
-  const out = createPlane(guides.width, guides.height, new Float32Array(guides.width * guides.height).fill(Infinity));
-  for (const [id, guide] of guides.frames) {
-    const y = boxBlur(luminance(guide.light), 1);
-    const scale = 2 ** -exposures[id];
-    for (let i = 0; i < out.data.length; i++) {
-      // What is clipped or nearly black in a frame carries no evidence.
-      if (guide.top.data[i] > 0.965 || guide.cover.data[i] === 0 || y.data[i] < 0.004) continue;
-      out.data[i] = Math.min(out.data[i], y.data[i] * scale);
-    }
-  }
-  return mapPlane(out, (v) => (v === Infinity ? NaN : v));
-}
-
-/** Light that each flash added to each pixel, as a share of what it added to the room's middle; frames without flash are left out. */
-function flashShares(guides: GuideSet, exposures: Exposures, own: Plane): Plane[] {
-  const shares: Plane[] = [];
-  for (const [id, guide] of guides.frames) {
-    const y = boxBlur(luminance(guide.light), 1);
-    const scale = 2 ** exposures[id];
-    const added = mapPlane(y, (v, i) => (guide.cover.data[i] === 0 || Number.isNaN(own.data[i]) ? NaN : v - scale * own.data[i]));
-    const known = added.data.filter((v, i) => i % 7 === 0 && !Number.isNaN(v));
-    const middle = quantile(known, 0.6);
-    // Less than this is drift of the camera, not a flash.
-    if (!(middle > 0.02) || !(quantile(known.map((v) => v / middle), 0.3) > 0.15)) continue;
-    // A clipped place got at least that much.
-    shares.push(mapPlane(added, (v, i) => (Number.isNaN(v) ? 0 : (v - TOLERANCE * y.data[i]) / middle)));
-  }
-  return shares;
-}
-
-/** How much the flashes lit a place: the second most of three or more, since one may be mirrored in the glass. */
-function insideEvidence(shares: readonly Plane[], i: number): number {
-  let first = -Infinity;
-  let second = -Infinity;
-  for (const { data } of shares) {
-    if (data[i] > first) {
-      second = first;
-      first = data[i];
-    } else if (data[i] > second) second = data[i];
-  }
-  return shares.length >= 3 ? second : first;
-}
+/** A pane smaller and dimmer than these shares of the largest one is a reflection of it. */
+const REFLECTION_SIZE = 0.15;
+const REFLECTION_LEVEL = 0.6;
+/** Parts of a pane that lie closer than this, in guide pixels, are judged together. */
+const GAP = 1;
+/** Panes that lie closer than this belong to one window. */
+const BAR = 5;
+/** Enclosed holes up to this share of the picture may be glare on the pane. */
+const GLARE = 0.004;
+/** Share of a part of the view that must be sure panes. */
+const SURE = 0.1;
 
 /** A small and very warm region is a lamp, not a view. */
-function isLamp(region: Region, guides: GuideSet): boolean {
-  const warmth = region.pixels.map((i) => guides.merge.r[i] / Math.max(1e-4, guides.merge.b[i]));
-  const share = region.pixels.length / (guides.width * guides.height);
-  return share < 0.012 && quantile(warmth, 0.5) > 1.5;
+function isLamp(pixels: readonly number[], guides: GuideSet): boolean {
+  const warmth = pixels.map((i) => guides.merge.r[i] / Math.max(1e-4, guides.merge.b[i]));
+  return pixels.length / (guides.width * guides.height) < 0.012 && quantile(warmth, 0.5) > 1.5;
 }
 
 /** Morphological closing by a square: dilation, then erosion, by counting in windows. */
@@ -85,45 +46,19 @@ function close(plane: Plane, radius: number): Plane {
   return mapPlane(boxBlur(grown, radius), (v) => (v > 1 - 1e-4 ? 1 : 0));
 }
 
-/**
- * How sharply a region ends, in stops: for each of its four sides the median step of brightness across its rim, in
- * whichever frame shows that side unclipped and sharpest; the least of the four. Joinery ends a view all round; light
- * that fades along a wall or a ceiling leaves a side without end.
- */
-function rimStep(region: Region, guides: GuideSet, luminances: ReadonlyMap<string, Plane>): number {
-  const { width } = guides;
-  const inside = new Set(region.pixels);
-  const sides = [-1, 1, -width, width].map((by) => {
-    let best = NaN;
-    for (const [id, guide] of guides.frames) {
-      const y = luminances.get(id)!.data;
-      const steps: number[] = [];
-      let clipped = 0;
-      for (const i of region.pixels) {
-        const inner = i - 2 * by;
-        const outer = i + 4 * by;
-        if (inside.has(i + by) || !inside.has(inner) || inside.has(outer) || outer < 0 || outer >= y.length || guide.cover.data[outer] === 0) continue;
-        if (guide.top.data[inner] > 0.97) clipped++;
-        else steps.push(Math.abs(Math.log2(Math.max(0.002, y[inner]) / Math.max(0.002, y[outer]))));
-      }
-      if (steps.length > 10 && clipped < 2 * steps.length) best = Math.max(Number.isNaN(best) ? 0 : best, quantile(steps, 0.5));
-    }
-    return best;
-  });
-  const known = sides.filter((step) => !Number.isNaN(step));
-  return known.length === 0 ? Infinity : Math.min(...known);
-}
-
 /** Calls back for every pixel between the leftmost and the rightmost of each row, and the topmost and lowest of each column, of a region. */
-function fillOutline(region: Region, width: number, visit: (i: number) => void): void {
+function fillOutline(pixels: readonly number[], width: number, visit: (i: number) => void): void {
   const across = new Map<number, [number, number]>();
   const down = new Map<number, [number, number]>();
   const widen = (spans: Map<number, [number, number]>, line: number, at: number): void => {
     const span = spans.get(line);
     if (!span) spans.set(line, [at, at]);
-    else spans.set(line, [Math.min(span[0], at), Math.max(span[1], at)]);
+    else {
+      span[0] = Math.min(span[0], at);
+      span[1] = Math.max(span[1], at);
+    }
   };
-  for (const i of region.pixels) {
+  for (const i of pixels) {
     widen(across, Math.floor(i / width), i % width);
     widen(down, i % width, Math.floor(i / width));
   }
@@ -135,33 +70,86 @@ function fillOutline(region: Region, width: number, visit: (i: number) => void):
   }
 }
 
+interface Appearance {
+  /** In white of the reference. */
+  readonly radiance: Plane;
+  /** How much the pixel looks like outside by all flashes, about 0..1, or NaN where none can tell. */
+  readonly outside: Plane;
+  /** 2 where a view may start, 1 where it may go on, 0 elsewhere. */
+  readonly candidate: Plane;
+}
+
+/** What every pixel looks like, by itself. */
+function appearance(guides: GuideSet, own: Plane, evidence: ReturnType<typeof flashEvidence>): Appearance {
+  const witnesses = createPlane(guides.width, guides.height);
+  for (const { cover } of guides.frames.values()) for (let i = 0; i < witnesses.data.length; i++) witnesses.data[i] += cover.data[i];
+  // Clipped in every frame: at least white.
+  const radiance = mapPlane(own, (v, i) => (!Number.isNaN(v) ? v : evidence.length > 0 && witnesses.data[i] > 1 ? Math.max(1, guides.merge.g[i]) : guides.merge.g[i]));
+  const outside = mapPlane(own, (_, i) => outsideByAll(evidence, i));
+  const candidate = mapPlane(radiance, (v, i) => {
+    const o = outside.data[i];
+    // Clipped in every frame, flashes and all: it may belong to a view but proves none.
+    if (evidence.length > 0 && Number.isNaN(own.data[i])) return v > GROW_WITHOUT_FLASH ? 1 : 0;
+    if (Number.isNaN(o)) return v > SEED_WITHOUT_FLASH ? 2 : v > GROW_WITHOUT_FLASH ? 1 : 0;
+    return v > SEED_LEVEL && o > OUTSIDE_SEED ? 2 : v > GROW_LEVEL && o > OUTSIDE_GROW ? 1 : 0;
+  });
+  return { radiance, outside, candidate };
+}
+
+/** Leaves out small dim panes beside a large bright one: its reflections in glossy surfaces, which no flash reaches either. */
+function withoutReflections(panes: readonly Region[], radiance: Plane): Region[] {
+  const level = (pane: Region): number => quantile(pane.pixels.map((i) => radiance.data[i]), 0.5);
+  const largest = panes.reduce<Region | null>((best, pane) => (best && best.pixels.length >= pane.pixels.length ? best : pane), null);
+  if (!largest) return [];
+  const bright = level(largest);
+  return panes.filter((pane) => pane.pixels.length > REFLECTION_SIZE * largest.pixels.length || level(pane) > REFLECTION_LEVEL * bright);
+}
+
+/** Fills enclosed bright holes that most flashes call outside: there one of them, or its patch on the ceiling, is mirrored in the pane. */
+function fillGlare(glass: Plane, { outside, radiance }: Appearance): void {
+  for (const hole of labelRegions(mapPlane(glass, (v) => 1 - v))) {
+    if (hole.pixels.length > GLARE * glass.data.length) continue;
+    const bright = hole.pixels.filter((i) => radiance.data[i] > LEVEL_WITHIN && outside.data[i] > OUTSIDE_GLARE);
+    if (bright.length > hole.pixels.length / 2) for (const i of hole.pixels) glass.data[i] = 1;
+  }
+}
+
 /**
  * The view through glass on the guide grid, 1 inside and 0 outside: bright by itself, and no brighter when a flash
  * fires, since no flash reaches the outside. Without any flash only brightness can tell, and more of it is asked for.
- * @param exposures of all frames in `guides`; at least the ambient ones.
+ * @param exposures of all frames in `guides`; at least the ambient ones; @param own from `ownRadiance`.
  */
-export function findGlass(guides: GuideSet, exposures: Exposures): Plane {
-  const own = ownRadiance(guides, exposures);
-  const shares = flashShares(guides, exposures, own);
-  const merged = luminance(guides.merge);
-  const [seed, grow] = shares.length > 0 ? [SEED_LEVEL, GROW_LEVEL] : [SEED_WITHOUT_FLASH, GROW_WITHOUT_FLASH];
-  const witnesses = createPlane(guides.width, guides.height);
-  for (const { cover } of guides.frames.values()) for (let i = 0; i < witnesses.data.length; i++) witnesses.data[i] += cover.data[i];
-  const radiance = mapPlane(own, (v, i) => (!Number.isNaN(v) ? v : shares.length > 0 && witnesses.data[i] > 1 ? Math.max(1, merged.data[i]) : merged.data[i]));
-  const lit = mapPlane(own, (_, i) => (shares.length > 0 ? insideEvidence(shares, i) : 0));
-  const candidate = mapPlane(radiance, (v, i) => (v < grow || lit.data[i] > INSIDE ? 0 : v > seed ? 2 : 1));
-  const luminances = new Map([...guides.frames].map(([id, guide]) => [id, luminance(guide.light)]));
+export function findGlass(guides: GuideSet, exposures: Exposures, own: Plane): Plane {
+  const evidence = flashEvidence(guides, exposures, own);
+  const looks = appearance(guides, own, evidence);
+  const { radiance, outside, candidate } = looks;
+  const least = 0.0006 * candidate.data.length;
+  const parts = labelRegions(close(mapPlane(candidate, (v) => (v === 2 ? 1 : 0)), GAP));
+  const isPane = (part: Region): boolean => {
+    if (part.pixels.length < least || isLamp(part.pixels, guides)) return false;
+    const rim = rimOf(part, guides.width, guides.height);
+    return rimStep(rim, guides) >= LEAST_STEP && !(flashAcrossRim(rim, evidence) > DROP);
+  };
+  const panes = withoutReflections(parts.filter(isPane), radiance);
+  const rejected = createPlane(guides.width, guides.height);
+  for (const part of parts) if (part.pixels.length >= least && !panes.includes(part)) for (const i of part.pixels) rejected.data[i] = 1;
+  const sure = createPlane(guides.width, guides.height);
+  for (const pane of panes) for (const i of pane.pixels) sure.data[i] = 1;
+  // Dark parts of the view start nothing, but go on with what is sure.
+  const view = createPlane(guides.width, guides.height);
+  for (const part of labelRegions(mapPlane(candidate, (v, i) => (sure.data[i] || (v > 0 && !rejected.data[i]) ? 1 : 0)))) {
+    const seeds = part.pixels.reduce((sum, i) => sum + sure.data[i], 0);
+    if (seeds > SURE * part.pixels.length) for (const i of part.pixels) view.data[i] = 1;
+  }
   const out = createPlane(guides.width, guides.height);
-  const least = 0.0012 * out.data.length;
-  for (const group of labelRegions(close(mapPlane(candidate, (v) => (v === 2 ? 1 : 0)), BAR))) {
-    const pixels = group.pixels.filter((i) => candidate.data[i] > 0);
-    const seeds = pixels.reduce((sum, i) => sum + (candidate.data[i] === 2 ? 1 : 0), 0);
-    if (seeds < least || isLamp({ ...group, pixels }, guides) || rimStep(group, guides, luminances) < LEAST_STEP) continue;
+  for (const group of labelRegions(close(view, BAR))) {
+    const pixels = group.pixels.filter((i) => view.data[i] > 0);
     for (const i of pixels) out.data[i] = 1;
-    fillOutline({ ...group, pixels }, guides.width, (i) => {
-      if (radiance.data[i] > OUTLINE_LEVEL && lit.data[i] < INSIDE_OUTLINE) out.data[i] = 1;
+    fillOutline(pixels, guides.width, (i) => {
+      if (rejected.data[i] || !(radiance.data[i] > LEVEL_WITHIN)) return;
+      if (outside.data[i] > OUTSIDE_WITHIN) out.data[i] = 1;
     });
   }
-  // Next to joinery the evidence is mixed; the rim is left to the edge-aware filter, which needs to see both sides.
-  return mapPlane(boxBlur(close(out, 1), RIM), (v) => (v > 1e-4 ? 1 : 0));
+  fillGlare(out, looks);
+  return close(out, 1);
 }

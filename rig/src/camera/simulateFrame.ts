@@ -44,17 +44,24 @@ const FLASH_SECONDS = 0.14;
 const FULL_WELL = 42_000;
 const READ_NOISE = 4;
 
-/** Deterministic Gaussian numbers (xorshift and Box, Muller 1958). */
+const NOISE_SIZE = 1 << 16;
+/** Gaussian numbers (Box, Muller 1958), drawn once: frames take them from places that a seed chooses. */
+const NOISE = Float32Array.from({ length: NOISE_SIZE }, (_, k) => Math.sqrt(-2 * Math.log((k + 0.5) / NOISE_SIZE)) * Math.cos(2 * Math.PI * ((k * 0.6180339887) % 1)));
+
+/** Deterministic Gaussian numbers (xorshift, Marsaglia 2003). */
 function gaussian(seed: number): () => number {
   let state = (seed * 2654435761) | 1;
-  const uniform = (): number => {
+  return () => {
     state ^= state << 13;
     state ^= state >>> 17;
     state ^= state << 5;
-    return ((state >>> 0) + 0.5) / 4294967296;
+    return NOISE[state & (NOISE_SIZE - 1)];
   };
-  return () => Math.sqrt(-2 * Math.log(uniform())) * Math.cos(2 * Math.PI * uniform());
 }
+
+const ENCODED_SIZE = 1 << 14;
+/** sRGB encoding of 0..1 in 255ths, finer than the noise. */
+const ENCODED = Uint8Array.from({ length: ENCODED_SIZE + 1 }, (_, k) => Math.round(255 * linearToSrgb(k / ENCODED_SIZE)));
 
 /** Light that reaches the sensor plane from the scene, before the lens: sum of all lights, per exposure. */
 function sceneLight(room: Layers, shot: Exposure): Plane[] {
@@ -121,7 +128,8 @@ export function simulateFrame(room: Layers, shot: Exposure, lens: CameraLens): U
         const w = h[6] * u + h[7] * v + h[8];
         const value = bilinear(planes[c], (h[0] * u + h[1] * v + h[2]) / w, (h[3] * u + h[4] * v + h[5]) / w) * light;
         const noisy = value + (random() * Math.sqrt(Math.max(0, value) * electrons + READ_NOISE ** 2)) / electrons;
-        out[at] = Math.round(255 * linearToSrgb(Math.min(1, noisy) * gains[c]));
+        const developed = Math.min(1, noisy) * gains[c];
+        out[at] = ENCODED[developed <= 0 ? 0 : developed >= 1 ? ENCODED_SIZE : (developed * ENCODED_SIZE + 0.5) | 0];
       }
     }
   }

@@ -120,6 +120,23 @@ export interface Hit {
 }
 
 const stack = new Int32Array(64);
+const entries = new Float64Array(64);
+
+/** Distance at which a ray enters a node's box, or Infinity where it misses it before `best`. */
+function enter(boxes: Float64Array, p: number, ox: number, oy: number, oz: number, ix: number, iy: number, iz: number, best: number): number {
+  let near = (boxes[ix < 0 ? p + 3 : p] - ox) * ix;
+  let end = (boxes[ix < 0 ? p : p + 3] - ox) * ix;
+  const y0 = (boxes[iy < 0 ? p + 4 : p + 1] - oy) * iy;
+  const y1 = (boxes[iy < 0 ? p + 1 : p + 4] - oy) * iy;
+  if (y0 > near) near = y0;
+  if (y1 < end) end = y1;
+  const z0 = (boxes[iz < 0 ? p + 5 : p + 2] - oz) * iz;
+  const z1 = (boxes[iz < 0 ? p + 2 : p + 5] - oz) * iz;
+  if (z0 > near) near = z0;
+  if (z1 < end) end = z1;
+  if (near < 0) near = 0;
+  return near <= end * 1.0000001 && near < best ? near : Infinity;
+}
 
 /**
  * Finds the nearest triangle along o + t d, 1e-4 < t < far (Möller, Trumbore 1997). With `skip` it stops at the first
@@ -133,60 +150,70 @@ export function intersect(mesh: Mesh, ox: number, oy: number, oz: number, dx: nu
   let best = far;
   let found = false;
   let top = 0;
-  stack[top++] = 0;
-  while (top > 0) {
-    const node = stack[--top];
-    const p = node * 6;
-    const x0 = (boxes[p] - ox) * ix;
-    const x1 = (boxes[p + 3] - ox) * ix;
-    const y0 = (boxes[p + 1] - oy) * iy;
-    const y1 = (boxes[p + 4] - oy) * iy;
-    const z0 = (boxes[p + 2] - oz) * iz;
-    const z1 = (boxes[p + 5] - oz) * iz;
-    const near = Math.max(x0 < x1 ? x0 : x1, y0 < y1 ? y0 : y1, z0 < z1 ? z0 : z1, 0);
-    const end = Math.min(x0 < x1 ? x1 : x0, y0 < y1 ? y1 : y0, z0 < z1 ? z1 : z0, best);
-    if (!(near <= end * 1.0000001)) continue;
+  let node = 0;
+  for (;;) {
     if (count[node] === 0) {
-      stack[top++] = link[node];
-      stack[top++] = node + 1;
-      continue;
+      const second = link[node];
+      const a = enter(boxes, (node + 1) * 6, ox, oy, oz, ix, iy, iz, best);
+      const b = enter(boxes, second * 6, ox, oy, oz, ix, iy, iz, best);
+      // The nearer child is looked at first, so that the farther one is mostly cut off.
+      if (a <= b && a !== Infinity) {
+        if (b !== Infinity) {
+          stack[top] = second;
+          entries[top++] = b;
+        }
+        node = node + 1;
+        continue;
+      }
+      if (b !== Infinity) {
+        if (a !== Infinity) {
+          stack[top] = node + 1;
+          entries[top++] = a;
+        }
+        node = second;
+        continue;
+      }
+    } else {
+      const first = -link[node] - 1;
+      for (let t = first, end = first + count[node]; t < end; t++) {
+        if (skip && skip[material[t]]) continue;
+        const q = t * 9;
+        const ax = triangles[q + 3];
+        const ay = triangles[q + 4];
+        const az = triangles[q + 5];
+        const bx = triangles[q + 6];
+        const by = triangles[q + 7];
+        const bz = triangles[q + 8];
+        const px = dy * bz - dz * by;
+        const py = dz * bx - dx * bz;
+        const pz = dx * by - dy * bx;
+        const determinant = ax * px + ay * py + az * pz;
+        if (determinant > -1e-14 && determinant < 1e-14) continue;
+        const inverse = 1 / determinant;
+        const sx = ox - triangles[q];
+        const sy = oy - triangles[q + 1];
+        const sz = oz - triangles[q + 2];
+        const u = (sx * px + sy * py + sz * pz) * inverse;
+        if (u < 0 || u > 1) continue;
+        const rx = sy * az - sz * ay;
+        const ry = sz * ax - sx * az;
+        const rz = sx * ay - sy * ax;
+        const v = (dx * rx + dy * ry + dz * rz) * inverse;
+        if (v < 0 || u + v > 1) continue;
+        const distance = (bx * rx + by * ry + bz * rz) * inverse;
+        if (distance <= 1e-4 || distance >= best) continue;
+        if (skip) return true;
+        found = true;
+        best = distance;
+        hit.t = distance;
+        hit.triangle = t;
+        hit.u = u;
+        hit.v = v;
+      }
     }
-    const first = -link[node] - 1;
-    for (let t = first; t < first + count[node]; t++) {
-      if (skip && skip[material[t]]) continue;
-      const q = t * 9;
-      const ax = triangles[q + 3];
-      const ay = triangles[q + 4];
-      const az = triangles[q + 5];
-      const bx = triangles[q + 6];
-      const by = triangles[q + 7];
-      const bz = triangles[q + 8];
-      const px = dy * bz - dz * by;
-      const py = dz * bx - dx * bz;
-      const pz = dx * by - dy * bx;
-      const determinant = ax * px + ay * py + az * pz;
-      if (determinant > -1e-14 && determinant < 1e-14) continue;
-      const inverse = 1 / determinant;
-      const sx = ox - triangles[q];
-      const sy = oy - triangles[q + 1];
-      const sz = oz - triangles[q + 2];
-      const u = (sx * px + sy * py + sz * pz) * inverse;
-      if (u < 0 || u > 1) continue;
-      const rx = sy * az - sz * ay;
-      const ry = sz * ax - sx * az;
-      const rz = sx * ay - sy * ax;
-      const v = (dx * rx + dy * ry + dz * rz) * inverse;
-      if (v < 0 || u + v > 1) continue;
-      const distance = (bx * rx + by * ry + bz * rz) * inverse;
-      if (distance <= 1e-4 || distance >= best) continue;
-      found = true;
-      if (skip) return true;
-      best = distance;
-      hit.t = distance;
-      hit.triangle = t;
-      hit.u = u;
-      hit.v = v;
-    }
+    do {
+      if (top === 0) return found;
+      node = stack[--top];
+    } while (entries[top] >= best);
   }
-  return found;
 }

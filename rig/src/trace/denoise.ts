@@ -23,7 +23,7 @@ function likeness({ feature, albedo }: Features, i: number, q: number, step: num
 
 const sumAt = (light: Float32Array, i: number): number => light[i * 3] + light[i * 3 + 1] + light[i * 3 + 2];
 
-/** Mean of the neighbours on the same surface, the pixel itself left out; one value a pixel. */
+/** Mean of the neighbours on the same surface, the pixel itself left out; one value a pixel; the pixel's own where it has none. */
 function surroundings(light: Float32Array, features: Features): Float32Array {
   const { width, height } = features;
   const out = new Float32Array(width * height);
@@ -31,7 +31,7 @@ function surroundings(light: Float32Array, features: Features): Float32Array {
     for (let x = 0; x < width; x++) {
       const i = y * width + x;
       let total = 0;
-      let sum = 1e-9;
+      let sum = 0;
       for (let v = Math.max(0, y - 2); v <= Math.min(height - 1, y + 2); v++) {
         for (let u = Math.max(0, x - 2); u <= Math.min(width - 1, x + 2); u++) {
           const q = v * width + u;
@@ -41,7 +41,8 @@ function surroundings(light: Float32Array, features: Features): Float32Array {
           sum += w;
         }
       }
-      out[i] = total / sum;
+      // A pixel on an edge shares its surfaces with nobody: there is nothing to hold it against.
+      out[i] = sum > 0.3 ? total / sum : sumAt(light, i);
     }
   }
   return out;
@@ -98,4 +99,30 @@ export function denoise(light: Float32Array, features: Features, passes: number,
     from = to;
   }
   return from;
+}
+
+/**
+ * Pixels that several surfaces share keep their own sum of samples, within what the denoised pixels about them span:
+ * the product of mean light and mean reflectance would be wrong there.
+ */
+export function keepEdges(denoised: Float32Array, own: Float32Array, mixed: Uint8Array, width: number, height: number): void {
+  for (let y = 0; y < height; y++) {
+    for (let x = 0; x < width; x++) {
+      const i = y * width + x;
+      if (!mixed[i]) continue;
+      for (let c = 0; c < 3; c++) {
+        let low = Infinity;
+        let high = -Infinity;
+        for (let v = Math.max(0, y - 2); v <= Math.min(height - 1, y + 2); v++) {
+          for (let u = Math.max(0, x - 2); u <= Math.min(width - 1, x + 2); u++) {
+            const q = v * width + u;
+            if (mixed[q]) continue;
+            low = Math.min(low, denoised[q * 3 + c]);
+            high = Math.max(high, denoised[q * 3 + c]);
+          }
+        }
+        denoised[i * 3 + c] = low <= high ? Math.min(high, Math.max(low, own[i * 3 + c])) : own[i * 3 + c];
+      }
+    }
+  }
 }

@@ -17,6 +17,10 @@ export interface Band {
   readonly albedo: Float32Array;
   /** Normal x, y, z and distance of that surface. */
   readonly feature: Float32Array;
+  /** Light on the first diffuse surface times its reflectance, sample by sample, RGB, a layer after the other: right also where samples fall on several surfaces. */
+  readonly reflected: Float32Array[];
+  /** 1 where samples fell on different surfaces. */
+  readonly mixed: Uint8Array;
 }
 
 const MAX_BOUNCES = 5;
@@ -36,6 +40,11 @@ export class Tracer {
   private readonly hit: Hit = { t: 0, triangle: 0, u: 0, v: 0 };
   private readonly colour = new Float64Array(3);
   private state = 1;
+  /** The surface that the first sample of the pixel at hand fell on. */
+  private seen = false;
+  private readonly first = { nx: 0, ny: 0, nz: 0, distance: 0 };
+  /** What one sample adds, by layer, before the reflectance of the first surface. */
+  private readonly sample: Float32Array[];
 
   constructor(private readonly room: Room) {
     const builder = new Builder();
@@ -43,6 +52,7 @@ export class Tracer {
     this.mesh = buildMesh(builder);
     this.materials = builder.materials;
     this.panels = new Map(this.layers.flatMap((layer) => layer.sources).flatMap((source) => (source.kind === 'panel' ? [[source, facing(source.rect)] as const] : [])));
+    this.sample = this.layers.map(() => new Float32Array(3));
     this.skip = Uint8Array.from(this.materials.map((m) => (m.pane || m.shadowless || m.glow ? 1 : 0)));
   }
 
@@ -66,6 +76,8 @@ export class Tracer {
       direct: Array.from({ length: layers }, () => new Float32Array(n * 3)),
       albedo: new Float32Array(n * 3),
       feature: new Float32Array(n * 4),
+      reflected: Array.from({ length: layers }, () => new Float32Array(n * 3)),
+      mixed: new Uint8Array(n),
     };
     const { from, to, fieldOfView } = this.room.view;
     const ahead = normalize(sub(to, from));
@@ -77,6 +89,7 @@ export class Tracer {
       for (let x = 0; x < width; x++) {
         this.state = ((y0 + row) * 9781 + x * 6271 + 12345) | 1;
         for (let k = 0; k < 4; k++) this.random();
+        this.seen = false;
         for (let s = 0; s < side * side; s++) {
           const px = x - (width - 1) / 2 + ((s % side) + this.random()) / side - 0.5;
           const py = y0 + row - (height - 1) / 2 + (Math.floor(s / side) + this.random()) / side - 0.5;
@@ -98,7 +111,7 @@ export class Tracer {
         this.addView(band, pixel, dx, dy, dz, weight * share);
         return;
       }
-      const { t, triangle } = this.hit;
+      const { t, triangle, u, v } = this.hit;
       const material = this.materials[this.mesh.material[triangle]];
       distance += t;
       const hx = ox + dx * t;
@@ -131,6 +144,7 @@ export class Tracer {
         band.feature[f + 1] += weight * ny;
         band.feature[f + 2] += weight * nz;
         band.feature[f + 3] += weight * distance * (mirrored ? 1.3 : 1);
+        this.note(band, pixel, nx, ny, nz, distance);
       }
       if (material.gloss > 0) {
         // Schlick 1994.
@@ -152,6 +166,7 @@ export class Tracer {
           }
           if (material.gloss >= 0.5) {
             share *= material.gloss;
+            this.addHeads(band, pixel, hx, hy, hz, rx, ry, rz, weight * share);
             [ox, oy, oz, dx, dy, dz] = [hx, hy, hz, rx, ry, rz];
             mirrored = true;
             continue;
@@ -167,9 +182,29 @@ export class Tracer {
         [ox, oy, oz] = [hx + dx * 1e-4, hy + dy * 1e-4, hz + dz * 1e-4];
         continue;
       }
-      this.gather(band.irradiance, pixel, hx, hy, hz, nx, ny, nz, weight * share, weight * share, weight * share);
+      this.reflectance(triangle, u, v, material);
+      const [r, g, b] = this.colour;
+      for (const light of this.sample) light.fill(0);
+      this.gather(this.sample, 0, hx, hy, hz, nx, ny, nz, weight * share, weight * share, weight * share);
+      for (let k = 0; k < this.sample.length; k++) {
+        const light = this.sample[k];
+        const p = pixel * 3;
+        for (let c = 0; c < 3; c++) band.irradiance[k][p + c] += light[c];
+        band.reflected[k][p] += light[0] * r;
+        band.reflected[k][p + 1] += light[1] * g;
+        band.reflected[k][p + 2] += light[2] * b;
+      }
       return;
     }
+  }
+
+  /** Notes whether all samples of a pixel fall on one surface. */
+  private note(band: Band, pixel: number, nx: number, ny: number, nz: number, distance: number): void {
+    const { first } = this;
+    if (!this.seen) {
+      this.seen = true;
+      Object.assign(first, { nx, ny, nz, distance });
+    } else if (first.nx * nx + first.ny * ny + first.nz * nz < 0.95 || Math.abs(first.distance - distance) > 0.02 * first.distance) band.mixed[pixel] = 1;
   }
 
   private addView(band: Band, pixel: number, dx: number, dy: number, dz: number, weight: number): void {
@@ -179,9 +214,8 @@ export class Tracer {
     });
   }
 
-  /** What a glossy surface mirrors: one further surface, lit. */
-  private mirrored(band: Band, pixel: number, ox: number, oy: number, oz: number, dx: number, dy: number, dz: number, weight: number): void {
-    // Flash heads and bulbs are seen in what mirrors them.
+  /** Flash heads and bulbs are seen in what mirrors them. */
+  private addHeads(band: Band, pixel: number, ox: number, oy: number, oz: number, dx: number, dy: number, dz: number, weight: number): void {
     this.layers.forEach((layer, k) => {
       for (const source of layer.sources) {
         if (source.kind === 'panel') continue;
@@ -192,6 +226,11 @@ export class Tracer {
         for (let c = 0; c < 3; c++) band.direct[k][pixel * 3 + c] += weight * Math.min(HEAD, source.power[c] / (4 * Math.PI * Math.PI * source.radius ** 2));
       }
     });
+  }
+
+  /** What a glossy surface mirrors: one further surface, lit. */
+  private mirrored(band: Band, pixel: number, ox: number, oy: number, oz: number, dx: number, dy: number, dz: number, weight: number): void {
+    this.addHeads(band, pixel, ox, oy, oz, dx, dy, dz, weight);
     if (!intersect(this.mesh, ox, oy, oz, dx, dy, dz, 1e9, this.hit, null)) {
       this.addView(band, pixel, dx, dy, dz, weight);
       return;

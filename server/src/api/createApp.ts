@@ -6,6 +6,8 @@ import type { Workshop } from '../jobs/workshop';
 import { deliveryRoutes } from './deliveryRoutes';
 import type { EventStream } from './eventRoutes';
 import { frameRoutes } from './frameRoutes';
+import { groupingRoutes } from './groupingRoutes';
+import { liveRoutes } from './liveRoutes';
 import { mixRoutes } from './mixRoutes';
 import { localOnly, notFound, problems } from './problem';
 import { shootRoutes } from './shootRoutes';
@@ -32,7 +34,7 @@ export function createApp(workshop: Workshop, events: EventStream, pages: string
     await workshop.database.query('SELECT 1');
     response.json({ ok: true });
   });
-  app.use('/api', shootRoutes(workshop), mixRoutes(workshop), frameRoutes(workshop), deliveryRoutes(workshop), events.router);
+  app.use('/api', shootRoutes(workshop), groupingRoutes(workshop), mixRoutes(workshop), frameRoutes(workshop), liveRoutes(workshop), deliveryRoutes(workshop), events.router);
   app.use('/api', (_request, _response, next) => next(notFound('resource')));
   app.use(express.static(pages, { index: false, maxAge: '1h' }));
   app.get('/{*path}', (request, response, next) => {

@@ -1,8 +1,9 @@
 import { Router, type Response } from 'express';
 import Joi from 'joi';
+import sharp from 'sharp';
 import type { Pixels } from '@zaddle/core/image/plane';
 import { FrameEntity, type Frame } from '../data/entities';
-import { packPixels } from '../data/proxyFile';
+import { packPixels, unpackPixels } from '../data/proxyFile';
 import type { Workshop } from '../jobs/workshop';
 import { decodeFrame } from '../picture/decodeFrame';
 import { notFound, valid } from './problem';
@@ -37,7 +38,7 @@ function crop(pixels: Pixels, x: number, y: number, w: number, h: number): Pixel
   return { width, height, data };
 }
 
-/** Pictures of frames: thumbnails, proxies, and full-size pixels of a part. They never change, so browsers may keep them. */
+/** Pictures of frames: thumbnails, previews, proxies, and full-size pixels of a part. They never change, so browsers may keep them. */
 export function frameRoutes({ database, store }: Workshop): Router {
   const router = Router();
   const decoded = new DecodedFrames();
@@ -51,6 +52,12 @@ export function frameRoutes({ database, store }: Workshop): Router {
   router.get('/frames/:id/thumbnail', async (request, response) => {
     const frame = await find(request.params.id);
     keep(response).type('image/jpeg').send(await store.readDerived('thumbnail', frame.id));
+  });
+
+  router.get('/frames/:id/picture', async (request, response) => {
+    const frame = await find(request.params.id);
+    const { width, height, data } = unpackPixels(await store.readDerived('proxy', frame.id));
+    keep(response).type('image/jpeg').send(await sharp(data as Uint8Array, { raw: { width, height, channels: 3 } }).jpeg({ quality: 88 }).toBuffer());
   });
 
   router.get('/frames/:id/proxy', async (request, response) => {

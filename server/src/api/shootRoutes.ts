@@ -3,7 +3,7 @@ import { Router } from 'express';
 import Joi from 'joi';
 import { In } from 'typeorm';
 import { announce } from '../data/events';
-import { DeliveryEntity, FrameEntity, ShootEntity, ShotEntity } from '../data/entities';
+import { DeliveryEntity, FrameEntity, GroupingStepEntity, ShootEntity, ShotEntity } from '../data/entities';
 import { send } from '../jobs/queues';
 import type { Workshop } from '../jobs/workshop';
 import { notFound, Problem, valid } from './problem';
@@ -20,7 +20,7 @@ export async function addFrame({ database, boss }: Workshop, shootId: string, na
   const there = await frames.findOneBy({ shootId, sha256: stored.sha256 });
   if (there) return there.id;
   const id = randomUUID();
-  await frames.insert({ id, shootId, shotId: null, sha256: stored.sha256, name, bytes: String(stored.bytes), state: 'waiting', why: '', facts: null, role: 'spare', used: false, residualPx: null });
+  await frames.insert({ id, shootId, shotId: null, sha256: stored.sha256, name, bytes: String(stored.bytes), state: 'waiting', why: '', facts: null, role: 'spare', used: false, residualPx: null, marked: false, dropped: false, stats: null });
   await send(boss, 'gather', { frame: id });
   return id;
 }
@@ -61,7 +61,9 @@ export function shootRoutes(workshop: Workshop): Router {
     await mustExist(request.params.id);
     const shootId = request.params.id;
     const list = await frames.find({ where: { shootId }, order: { name: 'ASC' } });
-    response.json({ ...(await shoots.findOneByOrFail({ id: shootId })), frames: list, shots: await shots.find({ where: { shootId }, order: { position: 'ASC' } }) });
+    const shoot = await shoots.findOneByOrFail({ id: shootId });
+    const steps = await database.getRepository(GroupingStepEntity).countBy({ shootId });
+    response.json({ ...shoot, canUndo: shoot.groupingPosition > 0, canRedo: shoot.groupingPosition < steps, frames: list, shots: await shots.find({ where: { shootId }, order: { position: 'ASC' } }) });
   });
 
   // Which files need not be sent again: dropping a card a second time goes on where it stopped.

@@ -1,8 +1,10 @@
 import { randomUUID } from 'node:crypto';
-import { mkdtemp, rm, writeFile } from 'node:fs/promises';
+import { execFile } from 'node:child_process';
+import { mkdtemp, rm } from 'node:fs/promises';
 import { cpus, tmpdir } from 'node:os';
 import { join } from 'node:path';
-import sharp from 'sharp';
+import { fileURLToPath } from 'node:url';
+import { promisify } from 'node:util';
 import { writeRowCoords, composeMap, coordCount } from '@zaddle/core/geometry/composedMap';
 import { IDENTITY } from '@zaddle/core/geometry/homography';
 import { NO_LENS } from '@zaddle/core/geometry/lens';
@@ -16,12 +18,13 @@ import { prepareMix } from '@zaddle/core/mix/prepareMix';
 import { proposeMix } from '@zaddle/core/propose/proposeMix';
 import { decodeFrame } from '../picture/decodeFrame';
 import { encodeJpeg } from '../picture/encodePicture';
-import { makeProxy } from '../picture/gatherFile';
+import { FrameShelf, shelfBytes } from '../picture/frameShelf';
 import { newKernels } from '../picture/kernels';
-import { closeRenderPool } from '../picture/renderPool';
-import { renderPicture } from '../picture/renderPicture';
+import { closeRenderPool, openRenderPool } from '../picture/renderPool';
+import { renderPicture, renderScratch } from '../picture/renderPicture';
 
 const [WIDTH, HEIGHT, FRAMES] = [6000, 4000, 7];
+const ROUNDS = 3;
 const META = { description: 'bench', taken: null, longerSide: null };
 
 /** CPU time of this process, all threads, milliseconds. */
@@ -36,60 +39,67 @@ async function measured<T>(work: () => Promise<T>): Promise<{ value: T; ms: numb
   return { value, ms: cpu() - start };
 }
 
-/** A made-up 24-megapixel frame: furniture-like boxes with grain, at an exposure and a small shift, as JPEG. */
-async function frame(stops: number, shift: number): Promise<Buffer> {
-  let state = 77;
-  const next = (): number => (state = (state * 48271) % 2147483647) / 2147483647;
-  const [w, h] = [WIDTH / 2, HEIGHT / 2];
-  const light = new Float32Array(w * h).fill(0.12);
-  for (let k = 0; k < 900; k++) {
-    const [x0, y0, bw, bh, v] = [Math.floor(next() * w) + shift, Math.floor(next() * h), 12 + Math.floor(next() * 240), 12 + Math.floor(next() * 200), 0.01 + next() ** 2 * 0.7];
-    for (let y = y0; y < Math.min(h, y0 + bh); y++) light.fill(v, y * w + x0, y * w + Math.min(w, x0 + bw));
-  }
-  const data = Buffer.alloc(w * h * 3);
-  for (let i = 0; i < w * h; i++) {
-    const v = 255 * Math.min(1, light[i] * 2 ** stops + next() * 0.01) ** (1 / 2.2);
-    data[i * 3] = v;
-    data[i * 3 + 1] = v * 0.98;
-    data[i * 3 + 2] = v * 0.95;
-  }
-  return sharp(data, { raw: { width: w, height: h, channels: 3 } }).resize(WIDTH, HEIGHT, { kernel: 'cubic' }).jpeg({ quality: 92 }).toBuffer();
+const STOPS = [0, -2, 2, -1, 1, -3, -4];
+const factsOf = (k: number): FrameFacts => ({ id: String(k), name: `${k}.jpg`, width: WIDTH, height: HEIGHT, takenAt: k * 1000, seconds: 2 ** STOPS[k], aperture: 8, iso: 200, flash: null, bracketed: true, focalLength: 20, twinOf: null });
+const middle = (values: readonly number[]): number => [...values].sort((a, b) => a - b)[values.length >> 1];
+
+/** What nobody can avoid: decoding all frames, encoding one picture. */
+async function decodeAndEncode(paths: readonly string[]): Promise<void> {
+  let last: Pixels | null = null;
+  for (const path of paths) last = await decodeFrame(path);
+  await encodeJpeg(last!, 95, META);
 }
 
-/** A shot from decoded files to an encoded picture, against the floor of decoding all and encoding one. */
-async function wholeShot(): Promise<Record<string, number>> {
+/** One shot from files to an encoded picture; CPU time of its parts, milliseconds. */
+async function makePicture(paths: readonly string[], shelf: FrameShelf): Promise<Record<string, number>> {
+  const parts: Record<string, number> = {};
+  let mark = cpu();
+  const lap = (part: string): void => {
+    parts[part] = (parts[part] ?? 0) + cpu() - mark;
+    mark = cpu();
+  };
+  shelf.clear();
+  const members = [];
+  for (const [k, path] of paths.entries()) {
+    const pixels = await decodeFrame(path);
+    lap('decode');
+    shelf.place(String(k), pixels);
+    members.push({ facts: factsOf(k), proxy: shelf.proxy(String(k)) });
+    lap('proxies');
+  }
+  const proposal = proposeMix(shelf, members, true, true, () => performance.now());
+  lap('propose');
+  const { prepared } = prepareMix(proposal.mix, proposal.guides, proposal.findings);
+  lap('prepare');
+  const picture = await renderPicture(prepared, shelf, { width: proposal.mix.width, height: proposal.mix.height }, 'encoded');
+  lap('render');
+  await encodeJpeg(picture, 95, META);
+  lap('encode');
+  return parts;
+}
+
+/** A shot against the floor: medians of alternating rounds, as a shoot has many shots. */
+async function wholeShot(): Promise<Record<string, unknown>> {
   const folder = await mkdtemp(join(tmpdir(), 'zaddle-bench-'));
   try {
-    const paths: string[] = [];
-    for (let k = 0; k < FRAMES; k++) {
-      paths.push(join(folder, `${k}.jpg`));
-      await writeFile(paths[k], await frame([0, -2, 2, -1, 1, -3, -4][k], k));
+    // Made in another process, so that its memory does not count here.
+    await promisify(execFile)(process.execPath, ['--import', import.meta.resolve('tsx'), fileURLToPath(new URL('./benchFrames.ts', import.meta.url)), folder, String(WIDTH), String(HEIGHT), ...STOPS.map(String)]);
+    const paths = STOPS.map((_, k) => join(folder, `${k}.jpg`));
+    // Threads and memory are there once a process, as the decoder is.
+    await openRenderPool();
+    const shelf = new FrameShelf(FRAMES * shelfBytes(WIDTH, HEIGHT), renderScratch(WIDTH, HEIGHT, FRAMES, 'encoded'));
+    const floors: number[] = [];
+    const shots: Record<string, number>[] = [];
+    for (let round = 0; round < ROUNDS; round++) {
+      floors.push((await measured(() => decodeAndEncode(paths))).ms);
+      shots.push(await makePicture(paths, shelf));
     }
-    const facts = (k: number): FrameFacts => ({ id: String(k), name: `${k}.jpg`, width: WIDTH, height: HEIGHT, takenAt: k * 1000, seconds: 2 ** [0, -2, 2, -1, 1, -3, -4][k], aperture: 8, iso: 200, flash: null, bracketed: true, focalLength: 20, twinOf: null });
-    const floor = await measured(async () => {
-      let last: Pixels | null = null;
-      for (const path of paths) last = await decodeFrame(path);
-      await encodeJpeg(last!, 95, META);
-    });
-    const whole = await measured(async () => {
-      // Every file is decoded once: proxies come from the pixels that are rendered later.
-      const decoded = new Map<string, Pixels>();
-      const members = [];
-      for (const [k, path] of paths.entries()) {
-        const pixels = await decodeFrame(path);
-        decoded.set(String(k), pixels);
-        members.push({ facts: facts(k), proxy: makeProxy(pixels) });
-      }
-      const proposal = proposeMix(newKernels(64_000_000), members, true, true, () => performance.now());
-      const { prepared } = prepareMix(proposal.mix, proposal.guides, proposal.findings);
-      const take = async (id: string): Promise<Pixels> => {
-        const pixels = decoded.get(id)!;
-        decoded.delete(id);
-        return pixels;
-      };
-      await encodeJpeg(await renderPicture(prepared, take, { width: proposal.mix.width, height: proposal.mix.height }, 'encoded'), 95, META);
-    });
-    return { frames: FRAMES, megapixels: (WIDTH * HEIGHT) / 1e6, ratioToFloor: whole.ms / floor.ms, floorMs: floor.ms, wholeMs: whole.ms, peakRssMiB: Math.round(process.resourceUsage().maxRSS / 1024) };
+    const wholes = shots.map((parts) => Object.values(parts).reduce((sum, ms) => sum + ms, 0));
+    const parts = Object.fromEntries(Object.keys(shots[0]).map((part) => [part, Math.round(middle(shots.map((s) => s[part])))]));
+    return {
+      frames: FRAMES, megapixels: (WIDTH * HEIGHT) / 1e6, ratioToFloor: middle(wholes) / middle(floors), floorMs: Math.round(middle(floors)), wholeMs: Math.round(middle(wholes)), parts,
+      firstRatioToFloor: wholes[0] / floors[0], peakRssMiB: Math.round(process.resourceUsage().maxRSS / 1024),
+    };
   } finally {
     await rm(folder, { recursive: true, force: true });
   }

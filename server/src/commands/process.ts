@@ -1,20 +1,20 @@
 import { mkdir, stat, writeFile } from 'node:fs/promises';
-import { basename, join, relative, resolve } from 'node:path';
+import { join, resolve } from 'node:path';
 import type { FrameFacts } from '@zaddle/core/intake/frameFacts';
 import type { SortedShot } from '@zaddle/core/intake/groupShots';
+import { createPlane } from '@zaddle/core/image/plane';
+import type { GuideSet } from '@zaddle/core/mix/guides';
 import type { Mix, Source } from '@zaddle/core/mix/mix';
-import { prepareMix } from '@zaddle/core/mix/prepareMix';
+import { maskOnGuide, prepareMix, type PreparedMix } from '@zaddle/core/mix/prepareMix';
 import { proposeMix, type Proposal } from '@zaddle/core/propose/proposeMix';
+import { setQuality } from '@zaddle/core/read/setQuality';
 import { readShot } from '@zaddle/core/read/readShot';
 import { outlineRegions } from '@zaddle/core/window/outlineRegions';
-import { decodeFrame, RejectedFile } from '../picture/decodeFrame';
 import { encodeJpeg, encodeLinearTiff } from '../picture/encodePicture';
-import { gatherFile, type GatheredFrame } from '../picture/gatherFile';
-import { newKernels } from '../picture/kernels';
-import { listCard } from '../picture/listCard';
+import { newTools } from '../picture/kernels';
+import { readCard, type Card } from '../picture/readCard';
 import { closeRenderPool } from '../picture/renderPool';
-import { renderPicture } from '../picture/renderPicture';
-import { sortFrames } from '../picture/sortFrames';
+import { renderPicture, shelveFrames } from '../picture/renderPicture';
 
 export interface ProcessOptions {
   readonly out: string;
@@ -43,43 +43,6 @@ function atStrength(mix: Mix, strength: number): Mix {
 }
 const now = (): number => performance.now();
 
-interface Card {
-  readonly folder: string;
-  /** File path by frame id; ids are paths relative to the folder. */
-  readonly paths: ReadonlyMap<string, string>;
-  readonly frames: ReadonlyMap<string, GatheredFrame>;
-  readonly facts: readonly FrameFacts[];
-  readonly shots: readonly SortedShot[];
-  readonly rejected: readonly { file: string; why: string }[];
-  readonly decodeMs: ReadonlyMap<string, number>;
-}
-
-/** Reads a card folder, two files at a time; files that are no frames are listed and stop nothing. */
-async function gatherCard(folder: string): Promise<Card> {
-  const files = await listCard(folder);
-  const paths = new Map(files.map((path) => [relative(folder, path), path]));
-  const frames = new Map<string, GatheredFrame>();
-  const rejected: { file: string; why: string }[] = [];
-  const decodeMs = new Map<string, number>();
-  const queue = [...paths];
-  const reader = async (): Promise<void> => {
-    for (let next = queue.shift(); next; next = queue.shift()) {
-      const [id, path] = next;
-      const started = now();
-      try {
-        frames.set(id, await gatherFile(path, id, basename(path)));
-        decodeMs.set(id, now() - started);
-      } catch (error) {
-        if (!(error instanceof RejectedFile) && (error as NodeJS.ErrnoException).code === undefined) throw error;
-        rejected.push({ file: id, why: (error as Error).message });
-      }
-    }
-  };
-  await Promise.all([reader(), reader()]);
-  rejected.sort((a, b) => a.file.localeCompare(b.file));
-  return { folder, paths, frames, rejected, decodeMs, ...sortFrames([...frames.values()]) };
-}
-
 const sourceName = (source: Source): string => (source.kind === 'merge' ? 'merge' : source.kind === 'flash' ? `flash of ${source.frame}` : source.frame);
 
 function frameReport(facts: FrameFacts, proposal: Proposal): Record<string, unknown> {
@@ -90,29 +53,39 @@ function frameReport(facts: FrameFacts, proposal: Proposal): Record<string, unkn
   };
 }
 
+/** Outlines of the view pass's mask, in reference pixels. */
+function windowOutlines({ mix, passes }: PreparedMix, guides: GuideSet): ReturnType<typeof outlineRegions> {
+  const view = passes.find(({ pass }) => pass.kind === 'view');
+  if (!view) return [];
+  const { width, height } = guides;
+  const matte = createPlane(width, height, maskOnGuide(view.mask, guides).map((v) => (v > 0.5 ? 1 : 0)));
+  return outlineRegions(matte, mix.frames[mix.reference].width / width);
+}
+
 /** Makes, writes and reports one shot's picture. */
 async function processShot(card: Card, shot: SortedShot, name: string, options: ProcessOptions): Promise<Record<string, unknown>> {
   const started = now();
-  const members = shot.frames.map((id) => ({ facts: card.facts.find((f) => f.id === id)!, proxy: card.frames.get(id)!.proxy }));
-  const proposal = proposeMix(newKernels(64_000_000), members, options.lens, options.straighten, now);
+  const members = await Promise.all(shot.frames.map(async (id) => ({ facts: card.facts.find((f) => f.id === id)!, proxy: await card.proxy(id) })));
+  const proposal = proposeMix(card.shelf ?? newTools(64_000_000), members, options.lens, options.straighten, now);
   const proposed = now();
   const { prepared, picture } = prepareMix(atStrength(proposal.mix, options.strength), proposal.guides, proposal.findings);
-  const readings = readShot(proposal, picture);
+  const readings = [...readShot(proposal, picture), ...setQuality(members.filter((m) => m.facts.twinOf === null).map(({ facts }) => ({ facts, stats: card.stats(facts.id) })))];
   const prepareEnd = now();
   const { width, height } = proposal.mix;
-  const pixels = await renderPicture(prepared, (id) => decodeFrame(card.paths.get(id)!), { width, height }, options.linear ? 'linear' : 'encoded');
+  const kind = options.linear ? 'linear' : 'encoded';
+  const shelf = card.shelf ?? (await shelveFrames(prepared, card.decode, { width, height }, kind));
+  const pixels = await renderPicture(prepared, shelf, { width, height }, kind);
   const rendered = now();
   const output = `${name}.${options.linear ? 'tif' : 'jpg'}`;
   const description = `Joined from ${[...proposal.verdicts.values()].filter((v) => v.used).length} frames`;
   await writeFile(join(options.out, output), options.linear ? await encodeLinearTiff(pixels) : await encodeJpeg(pixels, QUALITY, { description, taken: null, longerSide: ORDERS[options.order] }));
   const ended = now();
-  const glass = proposal.findings.glass();
   const decode = shot.frames.reduce((sum, id) => sum + (card.decodeMs.get(id) ?? 0), 0);
   return {
     name, output, reference: proposal.mix.reference, width, height,
     frames: members.map((m) => frameReport(m.facts, proposal)),
     geometry: proposal.mix.geometry,
-    windows: outlineRegions(glass, proposal.mix.frames[proposal.mix.reference].width / glass.width),
+    windows: windowOutlines(prepared, proposal.guides),
     readings: readings.map(({ kind, value, unit, state, where }) => ({ kind, value, unit, state, ...(where ? { where } : {}) })),
     passes: proposal.mix.passes.map((pass) => ({ kind: pass.kind, source: pass.kind === 'adjust' ? 'below' : sourceName(pass.source), why: pass.why })),
     ms: { decode, align: proposal.ms.align, merge: proposal.ms.merge, propose: proposed - started - proposal.ms.align - proposal.ms.merge + (prepareEnd - proposed), render: rendered - prepareEnd, encode: ended - rendered, total: ended - started + decode },
@@ -130,19 +103,20 @@ export async function processCard(folder: string, options: ProcessOptions): Prom
   if (!METHODS.includes(options.method)) throw new UsageError(`There is no method ${options.method}. There is: ${METHODS.join(', ')}.`);
   if (!(options.order in ORDERS)) throw new UsageError(`There is no order ${options.order}. There are: ${Object.keys(ORDERS).join(', ')}.`);
   await mkdir(options.out, { recursive: true });
-  const card = await gatherCard(folder);
-  if (card.frames.size === 0) throw new UsageError(`No picture could be read in ${resolve(folder)}:\n${card.rejected.map((r) => `  ${r.file}: ${r.why}`).join('\n') || '  it is empty'}`);
+  const card = await readCard(folder);
+  if (card.facts.length === 0) throw new UsageError(`No picture could be read in ${resolve(folder)}:\n${card.rejected.map((r) => `  ${r.file}: ${r.why}`).join('\n') || '  it is empty'}`);
   const shots: Record<string, unknown>[] = [];
   for (const [index, shot] of card.shots.entries()) {
     const name = `shot-${String(index + 1).padStart(2, '0')}`;
     shots.push(await processShot(card, shot, name, options));
     process.stderr.write(`${name}: ${shot.frames.length} frames\n`);
   }
+  await card.close();
   await closeRenderPool();
   const report = {
     shots,
     rejected: card.rejected,
-    totals: { frames: card.frames.size, shots: shots.length, ms: now() - started, peakRssMiB: Math.round(process.resourceUsage().maxRSS / 1024) },
+    totals: { frames: card.facts.length, shots: shots.length, ms: now() - started, peakRssMiB: Math.round(process.resourceUsage().maxRSS / 1024) },
   };
   if (options.report) await writeFile(options.report, JSON.stringify(report, null, 1));
   return report;

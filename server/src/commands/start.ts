@@ -1,9 +1,11 @@
 import { fork, type ChildProcess } from 'node:child_process';
-import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { join, resolve } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { serve } from '../api/serve';
 import { ShootEntity } from '../data/entities';
+import type { QueueName } from '../jobs/queues';
+import { watchFolder } from '../live/watchFolder';
 import { startPostgres } from '../data/postgres';
 import { importFolder } from './importFolder';
 import { UsageError } from './process';
@@ -12,6 +14,8 @@ export interface StartOptions {
   readonly port: number;
   readonly data: string;
   readonly empty: boolean;
+  /** A folder that a tethered camera writes into. */
+  readonly watch?: string;
 }
 
 const CLI = fileURLToPath(new URL('../cli.ts', import.meta.url));
@@ -39,11 +43,11 @@ export function findRunning(data: string): Running | null {
 }
 
 /** Keeps one worker process alive: a dead one is replaced, its job given back to the queue by its silence. */
-function keepWorker(databaseUrl: string, store: string): () => Promise<void> {
+function keepWorker(databaseUrl: string, store: string, queues: readonly QueueName[]): () => Promise<void> {
   let stopping = false;
   let child: ChildProcess;
   const launch = (): void => {
-    child = fork(CLI, ['worker', '--database', databaseUrl, '--store', store], { execArgv: ['--import', import.meta.resolve('tsx')], stdio: ['ignore', 'inherit', 'inherit', 'ipc'] });
+    child = fork(CLI, ['worker', '--database', databaseUrl, '--store', store, '--only', queues.join()], { execArgv: ['--import', import.meta.resolve('tsx')], stdio: ['ignore', 'inherit', 'inherit', 'ipc'] });
     child.on('exit', () => {
       if (!stopping) setTimeout(launch, 500);
     });
@@ -68,6 +72,7 @@ export async function start(options: StartOptions, loadDemo: (folder: string) =>
     process.stdout.write(`Zaddle already runs on this data folder: ${running.url}\n`);
     return;
   }
+  if (options.watch && !statSync(options.watch, { throwIfNoEntry: false })?.isDirectory()) throw new UsageError(`There is no folder ${resolve(options.watch)} to watch.`);
   if (!existsSync(join(PAGES, 'index.html'))) throw new UsageError('The pages are not built: run `npm run build:web`.');
   const postgres = await startPostgres(join(data, 'postgres'));
   const store = join(data, 'store');
@@ -75,14 +80,17 @@ export async function start(options: StartOptions, loadDemo: (folder: string) =>
     await postgres.stop();
     throw new UsageError(error.message);
   });
-  const stopWorker = keepWorker(postgres.url, store);
+  // Reading has a process of its own, so that frames show at once while others are mixed.
+  const stopWorkers = [keepWorker(postgres.url, store, ['gather', 'sort']), keepWorker(postgres.url, store, ['propose', 'deliver'])];
+  const stopWatching = options.watch ? watchFolder(served.workshop, options.watch) : null;
   const url = `http://127.0.0.1:${served.port}/`;
   writeFileSync(note(data), JSON.stringify({ pid: process.pid, url, database: postgres.url } satisfies Running));
   let ending: Promise<void> | null = null;
   const end = (): Promise<void> =>
     (ending ??= (async () => {
       rmSync(note(data), { force: true });
-      await stopWorker();
+      await stopWatching?.();
+      await Promise.all(stopWorkers.map((stop) => stop()));
       await served.stop();
       await postgres.stop();
     })());

@@ -1,5 +1,7 @@
 import { EntitySchema } from 'typeorm';
+import type { Grouping } from '@zaddle/core/intake/regroup';
 import type { FrameFacts, Role } from '@zaddle/core/intake/frameFacts';
+import type { FrameStats } from '@zaddle/core/read/frameStats';
 import type { Reading } from '@zaddle/core/read/readings';
 import type { Command, MixDocument } from '@zaddle/document';
 
@@ -9,6 +11,10 @@ export interface Shoot {
   address: string;
   dueAt: Date | null;
   createdAt: Date;
+  /** How many steps of regrouping by hand are in force. */
+  groupingPosition: number;
+  /** Fed by a watched folder while it is shot. */
+  live: boolean;
 }
 export interface Frame {
   id: string;
@@ -22,9 +28,15 @@ export interface Frame {
   /** Why it was rejected, or what its role rests on. */
   why: string;
   facts: FrameFacts | null;
+  /** Exposure and sharpness, read while gathering. */
+  stats: FrameStats | null;
   role: Role;
   used: boolean;
   residualPx: number | null;
+  /** A person's mark, for reviewing. */
+  marked: boolean;
+  /** Taken out by a person. */
+  dropped: boolean;
 }
 export interface Shot {
   id: string;
@@ -73,13 +85,14 @@ const text = { type: 'text' } as const;
 
 export const ShootEntity = new EntitySchema<Shoot>({
   name: 'Shoot', tableName: 'shoots',
-  columns: { id: uuid, name: text, address: text, dueAt: { type: 'timestamptz', nullable: true, name: 'due_at' }, createdAt: { type: 'timestamptz', name: 'created_at', createDate: true } },
+  columns: { id: uuid, name: text, address: text, dueAt: { type: 'timestamptz', nullable: true, name: 'due_at' }, createdAt: { type: 'timestamptz', name: 'created_at', createDate: true }, groupingPosition: { type: 'integer', name: 'grouping_position', default: 0 }, live: { type: 'boolean', default: false } },
 });
 export const FrameEntity = new EntitySchema<Frame>({
   name: 'Frame', tableName: 'frames',
   columns: {
     id: uuid, shootId: { type: 'uuid', name: 'shoot_id' }, shotId: { type: 'uuid', name: 'shot_id', nullable: true }, sha256: text, name: text, bytes: { type: 'bigint' },
-    state: text, why: text, facts: { type: 'jsonb', nullable: true }, role: text, used: { type: 'boolean' }, residualPx: { type: 'double precision', name: 'residual_px', nullable: true },
+    state: text, why: text, facts: { type: 'jsonb', nullable: true }, stats: { type: 'jsonb', nullable: true, select: false }, role: text, used: { type: 'boolean' }, residualPx: { type: 'double precision', name: 'residual_px', nullable: true },
+    marked: { type: 'boolean', default: false }, dropped: { type: 'boolean', default: false },
   },
 });
 export const ShotEntity = new EntitySchema<Shot>({
@@ -94,6 +107,17 @@ export const MixStepEntity = new EntitySchema<MixStep>({
   name: 'MixStep', tableName: 'mix_steps',
   columns: { shotId: { type: 'uuid', primary: true, name: 'shot_id' }, step: { type: 'integer', primary: true }, command: { type: 'jsonb' }, inverse: { type: 'jsonb' } },
 });
+/** A step of regrouping by hand: the whole grouping before and after it, which is small. */
+export interface GroupingStep {
+  shootId: string;
+  step: number;
+  before: Grouping;
+  after: Grouping;
+}
+export const GroupingStepEntity = new EntitySchema<GroupingStep>({
+  name: 'GroupingStep', tableName: 'grouping_steps',
+  columns: { shootId: { type: 'uuid', primary: true, name: 'shoot_id' }, step: { type: 'integer', primary: true }, before: { type: 'jsonb' }, after: { type: 'jsonb' } },
+});
 export const DeliveryEntity = new EntitySchema<Delivery>({
   name: 'Delivery', tableName: 'deliveries',
   columns: {
@@ -106,4 +130,4 @@ export const ClaimEntity = new EntitySchema<Claim>({
   columns: { jobId: { type: 'uuid', primary: true, name: 'job_id' }, queue: text, worker: text, seenAt: { type: 'timestamptz', name: 'seen_at' } },
 });
 
-export const ENTITIES = [ShootEntity, FrameEntity, ShotEntity, MixEntity, MixStepEntity, DeliveryEntity, ClaimEntity];
+export const ENTITIES = [ShootEntity, FrameEntity, ShotEntity, MixEntity, MixStepEntity, GroupingStepEntity, DeliveryEntity, ClaimEntity];

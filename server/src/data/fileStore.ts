@@ -5,6 +5,9 @@ import { dirname, join } from 'node:path';
 import { Transform, type Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 
+/** What is made from originals and can be made again. */
+export type Derived = 'proxy' | 'structure' | 'thumbnail' | 'delivery';
+
 /** A file came in that is larger than allowed. */
 export class TooLarge extends Error {}
 
@@ -19,7 +22,7 @@ export class FileStore {
     return join(this.folder, 'originals', sha256.slice(0, 2), sha256);
   }
 
-  derived(kind: 'proxy' | 'thumbnail' | 'delivery', id: string): string {
+  derived(kind: Derived, id: string): string {
     return join(this.folder, kind, id);
   }
 
@@ -56,14 +59,14 @@ export class FileStore {
     return this.putOriginal(createReadStream(path), limit);
   }
 
-  async putDerived(kind: 'proxy' | 'thumbnail' | 'delivery', id: string, data: Uint8Array): Promise<void> {
+  async putDerived(kind: Derived, id: string, data: Uint8Array): Promise<void> {
     const temporary = join(this.folder, 'incoming', randomUUID());
     await mkdir(dirname(temporary), { recursive: true });
     await writeFile(temporary, data);
     await this.settle(temporary, this.derived(kind, id));
   }
 
-  readDerived(kind: 'proxy' | 'thumbnail' | 'delivery', id: string): Promise<Buffer> {
+  readDerived(kind: Derived, id: string): Promise<Buffer> {
     return readFile(this.derived(kind, id));
   }
 

@@ -1,5 +1,3 @@
-import { createKernelMemory, loadKernels } from '@zaddle/core/kernels/loadKernels';
-import { Arena } from '@zaddle/core/kernels/arena';
 import { makeGuides } from '@zaddle/core/mix/guides';
 import { prepareMix } from '@zaddle/core/mix/prepareMix';
 import type { Pixels } from '@zaddle/core/image/plane';
@@ -10,8 +8,8 @@ import { DeliveryEntity, FrameEntity, MixEntity } from '../data/entities';
 import { unpackPixels } from '../data/proxyFile';
 import { decodeFrame } from '../picture/decodeFrame';
 import { encodeJpeg } from '../picture/encodePicture';
-import { kernelModule } from '../picture/kernels';
-import { framesToRender, renderPicture } from '../picture/renderPicture';
+import { newTools } from '../picture/kernels';
+import { framesToRender, renderPicture, shelveFrames } from '../picture/renderPicture';
 import type { Workshop } from './workshop';
 
 const exifDate = (milliseconds: number | null): string | null => (milliseconds === null ? null : new Date(milliseconds).toISOString().slice(0, 19).replace(/-/g, ':').replace('T', ' '));
@@ -33,12 +31,14 @@ export async function deliverTask({ database, store }: Workshop, id: string): Pr
   const members = await database.getRepository(FrameEntity).findBy({ id: In(Object.keys(mix.frames)) });
   const proxies = new Map<string, Pixels>();
   for (const frame of members) proxies.set(frame.id, unpackPixels(await store.readDerived('proxy', frame.id)));
-  const memory = createKernelMemory(64_000_000);
-  const kernels = loadKernels(kernelModule(), memory);
-  const { prepared } = prepareMix(mix, makeGuides(kernels, new Arena(memory.buffer), mix, proxies));
+  const { kernels, arena } = newTools(64_000_000);
+  const { prepared } = prepareMix(mix, makeGuides(kernels, arena, mix, proxies));
   await progress(0.3);
   const paths = new Map(members.map((frame) => [frame.id, store.original(frame.sha256)]));
-  const pixels = await renderPicture(prepared, (frame) => decodeFrame(paths.get(frame)!), { width: mix.width, height: mix.height }, 'encoded');
+  const size = { width: mix.width, height: mix.height };
+  const shelf = await shelveFrames(prepared, (frame) => decodeFrame(paths.get(frame)!), size, 'encoded');
+  await progress(0.6);
+  const pixels = await renderPicture(prepared, shelf, size, 'encoded');
   await progress(0.8);
   const reference = members.find((frame) => frame.id === mix.reference);
   const file = await encodeJpeg(pixels, delivery.quality, { description: `Joined from ${framesToRender(prepared).length} frames`, taken: exifDate(reference?.facts?.takenAt ?? null), longerSide: null });

@@ -1,7 +1,7 @@
 import sharp from 'sharp';
 import { announce } from '../data/events';
 import { FrameEntity } from '../data/entities';
-import { packPixels } from '../data/proxyFile';
+import { packPixels, packPlane } from '../data/proxyFile';
 import { RejectedFile } from '../picture/decodeFrame';
 import { gatherFile } from '../picture/gatherFile';
 import { send } from './queues';
@@ -16,11 +16,12 @@ export async function gatherTask({ database, boss, store }: Workshop, id: string
   if (!frame) return;
   if (frame.state === 'waiting') {
     try {
-      const { facts, proxy } = await gatherFile(store.original(frame.sha256), id, frame.name);
+      const { facts, proxy, structure, stats } = await gatherFile(store.original(frame.sha256), id, frame.name);
       const thumbnail = await sharp(proxy.data as Uint8Array, { raw: { width: proxy.width, height: proxy.height, channels: 3 } }).resize(THUMBNAIL, THUMBNAIL, { fit: 'inside' }).jpeg({ quality: 80 }).toBuffer();
       await store.putDerived('proxy', id, packPixels(proxy));
+      await store.putDerived('structure', id, packPlane(structure));
       await store.putDerived('thumbnail', id, thumbnail);
-      await frames.update({ id }, { state: 'gathered', facts, why: '' });
+      await frames.update({ id }, { state: 'gathered', facts: facts as never, stats: stats as never, why: '' });
     } catch (error) {
       if (!(error instanceof RejectedFile)) throw error;
       await frames.update({ id }, { state: 'rejected', why: error.message });
@@ -28,5 +29,5 @@ export async function gatherTask({ database, boss, store }: Workshop, id: string
   }
   await announce(database, { kind: 'shoot', shoot: frame.shootId });
   const waiting = await frames.countBy({ shootId: frame.shootId, state: 'waiting' });
-  if (waiting === 0) await send(boss, 'sort', { shoot: frame.shootId }, frame.shootId);
+  if (waiting === 0) await send(boss, 'sort', { shoot: frame.shootId }, { once: frame.shootId });
 }

@@ -19,7 +19,15 @@ export async function openQueue(url: string, supervise: boolean): Promise<PgBoss
   return boss;
 }
 
-/** Queues a job. `once`: a second job for the same thing is dropped while the first waits. */
-export async function send<Q extends QueueName>(boss: PgBoss, queue: Q, data: JobData[Q], once?: string): Promise<void> {
-  await boss.send(queue, data as object, once ? { singletonKey: once } : {});
+/** How a job is queued. */
+export interface SendOptions {
+  /** A second job for the same thing is dropped while the first waits. */
+  readonly once?: string;
+  /** Seconds until it may be taken. */
+  readonly after?: number;
+}
+
+/** Queues a job. */
+export async function send<Q extends QueueName>(boss: PgBoss, queue: Q, data: JobData[Q], { once, after }: SendOptions = {}): Promise<void> {
+  await boss.send(queue, data as object, { ...(once ? { singletonKey: once } : {}), ...(after ? { startAfter: after } : {}) });
 }

@@ -8,7 +8,7 @@ import { releaseLostJobs, withClaim } from './claims';
 import { deliverTask } from './deliverTask';
 import { gatherTask } from './gatherTask';
 import { proposeTask } from './proposeTask';
-import { openQueue, type JobData, type QueueName } from './queues';
+import { openQueue, QUEUES, type JobData, type QueueName } from './queues';
 import { sortTask } from './sortTask';
 import type { Workshop } from './workshop';
 
@@ -34,8 +34,8 @@ async function recordFailure({ database }: Workshop, queue: QueueName, data: Job
   }
 }
 
-/** Takes jobs until the returned function is called. Any number of these may run, on any machine that shares database and store. */
-export async function runWorker(databaseUrl: string, storeFolder: string): Promise<() => Promise<void>> {
+/** Takes jobs of the given kinds until the returned function is called. Any number of these may run, on any machine that shares database and store. */
+export async function runWorker(databaseUrl: string, storeFolder: string, only: readonly QueueName[] = QUEUES): Promise<() => Promise<void>> {
   const database = await openDatabase(databaseUrl, false);
   const boss = await openQueue(databaseUrl, false);
   const workshop: Workshop = { database, boss, store: new FileStore(storeFolder) };
@@ -47,13 +47,14 @@ export async function runWorker(databaseUrl: string, storeFolder: string): Promi
         try {
           await (TASKS[queue] as (w: Workshop, d: JobData[QueueName]) => Promise<void>)(workshop, data);
         } catch (error) {
+          process.stderr.write(`zaddle worker: ${queue} failed: ${(error as Error).stack}\n`);
           await recordFailure(workshop, queue, data, error as Error).catch(() => undefined);
           throw error;
         }
       });
     });
   // Two gatherers: decoding alternates with computing.
-  await Promise.all([take('gather'), take('gather'), take('sort'), take('propose'), take('deliver')]);
+  await Promise.all([...only, ...(only.includes('gather') ? (['gather'] as const) : [])].map(take));
   const sweep = setInterval(() => releaseLostJobs(database, boss).catch(() => undefined), 2000);
   return async () => {
     clearInterval(sweep);

@@ -1,44 +1,44 @@
 import { randomUUID } from 'node:crypto';
-import { greyPyramid } from '@zaddle/core/align/structure';
+import type { Plane } from '@zaddle/core/image/plane';
 import type { FrameFacts } from '@zaddle/core/intake/frameFacts';
-import { In } from 'typeorm';
+import type { SortedShot } from '@zaddle/core/intake/groupShots';
+import { addLater, type Grouping } from '@zaddle/core/intake/regroup';
 import { announce } from '../data/events';
-import { FrameEntity, ShotEntity, type Frame } from '../data/entities';
-import { unpackPixels } from '../data/proxyFile';
+import { FrameEntity, ShootEntity, type Frame } from '../data/entities';
+import { readGrouping, writeGrouping } from '../data/grouping';
+import { unpackPlane } from '../data/proxyFile';
 import { sortFrames } from '../picture/sortFrames';
 import { send } from './queues';
 import type { Workshop } from './workshop';
 
-/** Sorts a shoot's gathered frames into shots and asks for a proposal for each; shots whose frames stayed the same are left alone. */
+/** Seconds without a new frame after which a live shot is mixed. */
+const REST = 20;
+
+/** Sorts a shoot's gathered frames into shots and asks for a proposal for each; shots whose frames stayed the same are left alone, and so is what a person has regrouped. */
 export async function sortTask({ database, boss, store }: Workshop, shoot: string): Promise<void> {
   const gathered: Frame[] = await database.getRepository(FrameEntity).findBy({ shootId: shoot, state: 'gathered' });
   if (gathered.length === 0) return;
-  const inputs: { facts: FrameFacts; structure: ReturnType<typeof greyPyramid>['structure'] }[] = [];
-  for (const frame of gathered) inputs.push({ facts: frame.facts!, structure: greyPyramid(unpackPixels(await store.readDerived('proxy', frame.id))).structure });
+  const inputs: { facts: FrameFacts; structure: Plane }[] = [];
+  for (const frame of gathered) inputs.push({ facts: frame.facts!, structure: unpackPlane(await store.readDerived('structure', frame.id)) });
   const sorted = sortFrames(inputs);
-  const created: string[] = [];
-  await database.transaction(async (manager) => {
-    const shots = manager.getRepository(ShotEntity);
+  const propose = await database.transaction(async (manager) => {
     const frames = manager.getRepository(FrameEntity);
-    for (const facts of sorted.facts) await frames.update({ id: facts.id }, { facts });
-    const old = await shots.findBy({ shootId: shoot });
-    const members = new Map(old.map((shot) => [shot.id, gathered.filter((f) => f.shotId === shot.id).map((f) => f.id).sort().join()]));
-    const kept = new Set<string>();
-    for (const [position, shot] of sorted.shots.entries()) {
-      const same = old.find((o) => members.get(o.id) === [...shot.frames].sort().join());
-      if (same) {
-        kept.add(same.id);
-        await shots.update({ id: same.id }, { position });
-        continue;
-      }
-      const id = randomUUID();
-      created.push(id);
-      await shots.insert({ id, shootId: shoot, position, label: `Shot ${position + 1}`, confidence: shot.confidence, why: shot.why, state: 'sorted', readings: [] });
-      await frames.update({ id: In([...shot.frames]) }, { shotId: id });
-    }
-    const gone = old.filter((shot) => !kept.has(shot.id)).map((shot) => shot.id);
-    if (gone.length > 0) await shots.delete({ id: In(gone) });
+    for (const facts of sorted.facts) await frames.update({ id: facts.id }, { facts: facts as never });
+    // Held against a person who regroups at the same moment.
+    const { groupingPosition } = await manager.getRepository(ShootEntity).findOneOrFail({ where: { id: shoot }, lock: { mode: 'pessimistic_write' } });
+    const { grouping } = await readGrouping(manager, shoot);
+    const target = groupingPosition > 0 ? addLater(grouping, sorted.shots, randomUUID) : keepKnown(grouping, sorted.shots);
+    const origins = new Map(target.shots.map(({ id, frames: members }) => [id, sorted.shots.find((s) => s.frames.some((f) => members.includes(f)))!]));
+    return writeGrouping(manager, shoot, target, (id) => origins.get(id)!);
   });
-  for (const shot of created) await send(boss, 'propose', { shot });
+  const { live } = await database.getRepository(ShootEntity).findOneByOrFail({ id: shoot });
+  // While a view is being shot, its next frame is expected any moment: mixing waits until the camera rests.
+  for (const shot of propose) await send(boss, 'propose', { shot }, live ? { once: shot, after: REST } : {});
   await announce(database, { kind: 'shoot', shoot });
+}
+
+/** What sorting made, under the ids of shots that hold the same frames already. */
+function keepKnown(grouping: Grouping, sorted: readonly SortedShot[]): Grouping {
+  const known = new Map(grouping.shots.map(({ id, frames }) => [[...frames].sort().join(), id]));
+  return { shots: sorted.map(({ frames }) => ({ id: known.get([...frames].sort().join()) ?? randomUUID(), frames })), dropped: grouping.dropped };
 }

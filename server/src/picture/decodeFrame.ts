@@ -7,6 +7,9 @@ import type { Pixels } from '@zaddle/core/image/plane';
 export const MAX_PIXELS = 130_000_000;
 const FORMATS = new Set(['jpeg', 'tiff', 'png', 'webp']);
 
+// Every file is decoded once: keeping decoders' results would only hold memory.
+sharp.cache(false);
+
 /** Why a file is not a frame, in words for the person. */
 export class RejectedFile extends Error {}
 

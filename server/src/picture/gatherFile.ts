@@ -1,5 +1,6 @@
 import { greyPyramid } from '@zaddle/core/align/structure';
 import type { FrameFacts } from '@zaddle/core/intake/frameFacts';
+import { frameStats, type FrameStats } from '@zaddle/core/read/frameStats';
 import { PROXY_SIDE, shrinkPixels, shrunkSize } from '@zaddle/core/image/shrink';
 import type { Pixels, Plane } from '@zaddle/core/image/plane';
 import { Arena } from '@zaddle/core/kernels/arena';
@@ -11,6 +12,7 @@ export interface GatheredFrame {
   readonly facts: FrameFacts;
   readonly proxy: Pixels;
   readonly structure: Plane;
+  readonly stats: FrameStats;
 }
 
 let shrinker: ReturnType<typeof newKernels> | null = null;
@@ -33,5 +35,5 @@ export function makeProxy(pixels: Pixels): Pixels {
 export async function gatherFile(input: string | Buffer, id: string, name: string): Promise<GatheredFrame> {
   const facts = await readFacts(input, id, name);
   const proxy = makeProxy(await decodeFrame(input));
-  return { facts, proxy, structure: greyPyramid(proxy).structure };
+  return { facts, proxy, structure: greyPyramid(proxy).structure, stats: frameStats(proxy) };
 }

@@ -1,5 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
+import type { Tools } from '@zaddle/core/align/trackCorners';
+import { Arena } from '@zaddle/core/kernels/arena';
 import { createKernelMemory, loadKernels, type KernelMemory } from '@zaddle/core/kernels/loadKernels';
 import type { Kernels } from '@zaddle/core/kernels/kernels';
 
@@ -18,4 +20,10 @@ export function kernelModule(): WebAssembly.Module {
 export function newKernels(bytes: number): Kernels & { memory: KernelMemory } {
   const memory = createKernelMemory(bytes);
   return { ...loadKernels(kernelModule(), memory), memory };
+}
+
+/** Kernels with an arena over all of a new memory. */
+export function newTools(bytes: number): Tools {
+  const kernels = newKernels(bytes);
+  return { kernels, arena: new Arena(kernels.memory.buffer) };
 }

@@ -2,20 +2,30 @@ import { Piscina } from 'piscina';
 import { fileURLToPath } from 'node:url';
 import type { RenderTask } from './renderThread';
 
-let pool: Piscina<RenderTask, number> | null = null;
+let pool: Piscina<RenderTask | null, number> | null = null;
 
 /** Threads that render, one for each of the two cores that we count on. */
 export const THREADS = 2;
 
-/** Has all threads work on one picture until its strips are used up. */
-export async function renderOnThreads(tasks: readonly RenderTask[]): Promise<void> {
-  pool ??= new Piscina({
+/** Starts the threads, unless they run already. */
+function startedPool(): Piscina<RenderTask | null, number> {
+  return (pool ??= new Piscina({
     filename: fileURLToPath(new URL('./renderThread.ts', import.meta.url)),
     minThreads: THREADS,
     maxThreads: THREADS,
     execArgv: ['--import', import.meta.resolve('tsx')],
-  });
-  await Promise.all(tasks.map((task) => pool!.run(task)));
+  }));
+}
+
+/** Starts the threads ahead of the first picture and waits until they are ready. */
+export async function openRenderPool(): Promise<void> {
+  await Promise.all(Array.from({ length: THREADS }, () => startedPool().run(null)));
+}
+
+/** Has all threads work on one picture until its strips are used up. */
+export async function renderOnThreads(tasks: readonly RenderTask[]): Promise<void> {
+  const started = startedPool();
+  await Promise.all(tasks.map((task) => started.run(task)));
 }
 
 /** Ends the threads, so that the process can. */

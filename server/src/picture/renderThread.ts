@@ -31,8 +31,9 @@ function storeLinear(light: Float32Array, plane: number, matrix: Float32Array, o
   }
 }
 
-/** Renders strips until none is left. Returns how many this thread did. */
-export default function render(task: RenderTask): number {
+/** Renders strips until none is left. Returns how many this thread did; nothing to do only shows that the thread is there. */
+export default function render(task: RenderTask | null): number {
+  if (!task) return 0;
   const kernels = loadKernels(task.module, task.memory);
   const { buffer } = task.memory;
   const renderer = new RowRenderer(kernels, new Arena(buffer, ...task.scratch), task.mix);

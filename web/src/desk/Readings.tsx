@@ -1,6 +1,6 @@
 import type { Reading } from '@zaddle/core/read/readings';
 
-const NAMES: Readonly<Record<Reading['kind'], string>> = { misalignment: 'Lined up', clipped: 'Clipped', view: 'View over room', cast: 'Cast', unused: 'Left out', single: 'Frames' };
+const NAMES: Readonly<Record<Reading['kind'], string>> = { misalignment: 'Lined up', clipped: 'Clipped', view: 'View over room', cast: 'Cast', unused: 'Left out', single: 'Frames', unlit: 'Unlit', unsafe: 'White in all', step: 'Largest step', blur: 'Blurred', changed: 'Changed' };
 const DIGITS: Readonly<Record<string, number>> = { px: 2, '%': 1, stops: 1, 'ΔE': 1, frames: 0 };
 
 /** What is measured about the shot as proposed, in the order of the job. */

@@ -19,6 +19,7 @@ export function Frame() {
         <Link className="mark" to="/">Zaddle</Link>
         <nav aria-label="Main">
           <NavLink to="/" end>Shoots</NavLink>
+          <NavLink to="/live">Live</NavLink>
           <NavLink to="/outbox">Outbox{open > 0 ? ` (${open})` : ''}</NavLink>
         </nav>
         <div className="right" id="bar-right" />
@@ -26,13 +27,18 @@ export function Frame() {
       </header>
       <Outlet />
       <Modal opened={shown} onClose={close} title="Keys">
-        <Table>
-          <Table.Tbody>
-            {SHORTCUTS.map(({ keys, what }) => (
-              <Table.Tr key={keys}><Table.Td><kbd>{keys}</kbd></Table.Td><Table.Td>{what}</Table.Td></Table.Tr>
-            ))}
-          </Table.Tbody>
-        </Table>
+        {Object.entries(SHORTCUTS).map(([page, list]) => (
+          <section key={page}>
+            <h3 style={{ margin: '8px 0' }}>{page}</h3>
+            <Table>
+              <Table.Tbody>
+                {list.map(({ keys, what }) => (
+                  <Table.Tr key={keys}><Table.Td><kbd>{keys}</kbd></Table.Td><Table.Td>{what}</Table.Td></Table.Tr>
+                ))}
+              </Table.Tbody>
+            </Table>
+          </section>
+        ))}
       </Modal>
     </div>
   );

@@ -1,5 +1,7 @@
 import { createApi, fetchBaseQuery } from '@reduxjs/toolkit/query/react';
+import type { CellState } from '@zaddle/core/read/setQuality';
 import type { Reading } from '@zaddle/core/read/readings';
+import type { GroupingCommand } from '@zaddle/core/intake/regroup';
 import type { FrameFacts, Role } from '@zaddle/core/intake/frameFacts';
 import type { Command, MixDocument } from '@zaddle/document';
 
@@ -24,6 +26,8 @@ export interface Frame {
   readonly role: Role;
   readonly used: boolean;
   readonly residualPx: number | null;
+  readonly marked: boolean;
+  readonly dropped: boolean;
 }
 export interface Shot {
   readonly id: string;
@@ -40,6 +44,9 @@ export interface ShootDetail {
   readonly name: string;
   readonly address: string;
   readonly dueAt: string | null;
+  /** Of regrouping by hand. */
+  readonly canUndo: boolean;
+  readonly canRedo: boolean;
   readonly frames: readonly Frame[];
   readonly shots: readonly Shot[];
 }
@@ -66,15 +73,32 @@ export interface Delivery {
   readonly createdAt: string;
 }
 
+/** The view that a tethered camera is shooting right now. */
+export interface LiveView {
+  readonly shoot: { readonly id: string; readonly name: string } | null;
+  readonly shot?: { readonly id: string | null; readonly label: string; readonly frames: number; readonly latest: { readonly id: string; readonly name: string; readonly seconds: number | null } } | null;
+  readonly coverage?: { readonly columns: number; readonly rows: number; readonly cells: readonly CellState[] } | null;
+  /** Places are shares of width and height. */
+  readonly readings?: readonly Reading[];
+}
+
 /** The server's REST interface. Events from the server invalidate what they touch (`useServerEvents`). */
 export const api = createApi({
   baseQuery: fetchBaseQuery({ baseUrl: '/api' }),
-  tagTypes: ['Shoots', 'Shoot', 'Shot', 'Deliveries'],
+  tagTypes: ['Shoots', 'Shoot', 'Shot', 'Deliveries', 'Live'],
   endpoints: (build) => ({
     shoots: build.query<ShootSummary[], void>({ query: () => 'shoots', providesTags: ['Shoots'] }),
     shoot: build.query<ShootDetail, string>({ query: (id) => `shoots/${id}`, providesTags: ['Shoot'] }),
     addShoot: build.mutation<{ id: string }, { name: string; address: string; dueAt: string | null }>({ query: (body) => ({ url: 'shoots', method: 'POST', body }), invalidatesTags: ['Shoots'] }),
     labelShot: build.mutation<Shot, { id: string; label: string }>({ query: ({ id, label }) => ({ url: `shots/${id}`, method: 'PATCH', body: { label } }), invalidatesTags: ['Shoot', 'Shot'] }),
+    regroup: build.mutation<void, { shoot: string; command: GroupingCommand }>({ query: ({ shoot, command }) => ({ url: `shoots/${shoot}/grouping/commands`, method: 'POST', body: command }), invalidatesTags: ['Shoot', 'Shot', 'Shoots'] }),
+    regroupStep: build.mutation<void, { shoot: string; direction: 'undo' | 'redo' }>({ query: ({ shoot, direction }) => ({ url: `shoots/${shoot}/grouping/${direction}`, method: 'POST' }), invalidatesTags: ['Shoot', 'Shot', 'Shoots'] }),
+    mark: build.mutation<void, { shoot: string; frames: readonly string[]; marked: boolean }>({
+      query: ({ shoot, frames, marked }) => ({ url: `shoots/${shoot}/marks`, method: 'POST', body: { frames, marked } }),
+      onQueryStarted: ({ shoot, frames, marked }, { dispatch }) => void dispatch(markAtOnce(shoot, frames, marked)),
+      invalidatesTags: ['Shoot'],
+    }),
+    proposeAnew: build.mutation<void, string>({ query: (shot) => ({ url: `shots/${shot}/mix/anew`, method: 'POST' }), invalidatesTags: ['Shoot', 'Shot'] }),
     shot: build.query<ShotDetail, string>({ query: (id) => `shots/${id}`, providesTags: ['Shot'] }),
     command: build.mutation<MixView, { shot: string; command: Command }>({
       query: ({ shot, command }) => ({ url: `shots/${shot}/mix/commands`, method: 'POST', body: command }),
@@ -84,11 +108,18 @@ export const api = createApi({
       query: ({ shot, direction }) => ({ url: `shots/${shot}/mix/${direction}`, method: 'POST' }),
       onQueryStarted: ({ shot }, { dispatch, queryFulfilled }) => takeOver(shot, dispatch, queryFulfilled),
     }),
+    live: build.query<LiveView, void>({ query: () => 'live', providesTags: ['Live'] }),
     deliveries: build.query<Delivery[], void>({ query: () => 'deliveries', providesTags: ['Deliveries'] }),
     deliver: build.mutation<{ ids: string[] }, { shots: string[]; quality: number }>({ query: (body) => ({ url: 'deliveries', method: 'POST', body }), invalidatesTags: ['Deliveries'] }),
     retry: build.mutation<{ id: string }, string>({ query: (id) => ({ url: `deliveries/${id}/retry`, method: 'POST' }), invalidatesTags: ['Deliveries'] }),
   }),
 });
+
+/** A mark shows before the server has answered. */
+const markAtOnce = (shoot: string, frames: readonly string[], marked: boolean) =>
+  api.util.updateQueryData('shoot', shoot, (draft) => {
+    for (const frame of draft.frames as { id: string; marked: boolean }[]) if (frames.includes(frame.id)) frame.marked = marked;
+  });
 
 /** Puts the server's answer to a change into the cached shot, so that no second request is needed. */
 async function takeOver(shot: string, dispatch: (action: never) => unknown, answered: Promise<{ data: MixView }>): Promise<void> {
@@ -97,4 +128,4 @@ async function takeOver(shot: string, dispatch: (action: never) => unknown, answ
   dispatch(api.util.updateQueryData('shot', shot, (draft) => { (draft as { mix: MixView }).mix = answer.data; }) as never);
 }
 
-export const { useShootsQuery, useShootQuery, useAddShootMutation, useLabelShotMutation, useShotQuery, useCommandMutation, useStepMutation, useDeliveriesQuery, useDeliverMutation, useRetryMutation } = api;
+export const { useShootsQuery, useShootQuery, useAddShootMutation, useLabelShotMutation, useRegroupMutation, useRegroupStepMutation, useMarkMutation, useProposeAnewMutation, useShotQuery, useCommandMutation, useStepMutation, useLiveQuery, useDeliveriesQuery, useDeliverMutation, useRetryMutation } = api;

@@ -2,9 +2,10 @@ import { configureStore } from '@reduxjs/toolkit';
 import { useDispatch, useSelector } from 'react-redux';
 import { api } from './api';
 import { deskSlice } from './deskSlice';
+import { gatherSlice } from './gatherSlice';
 
 export const store = configureStore({
-  reducer: { [api.reducerPath]: api.reducer, desk: deskSlice.reducer },
+  reducer: { [api.reducerPath]: api.reducer, desk: deskSlice.reducer, gather: gatherSlice.reducer },
   middleware: (defaults) => defaults({ serializableCheck: false, immutableCheck: false }).concat(api.middleware),
 });
 

@@ -7,7 +7,7 @@ export function useServerEvents(): void {
   const dispatch = useAppDispatch();
   useEffect(() => {
     const source = new EventSource('/api/events');
-    let pending = new Set<'Shoots' | 'Shoot' | 'Shot' | 'Deliveries'>();
+    let pending = new Set<'Shoots' | 'Shoot' | 'Shot' | 'Deliveries' | 'Live'>();
     let timer: ReturnType<typeof setTimeout> | null = null;
     // A card of hundreds of files makes hundreds of events; the screen need not follow each.
     const flush = (): void => {
@@ -17,11 +17,11 @@ export function useServerEvents(): void {
     };
     source.onmessage = ({ data }) => {
       const { kind } = JSON.parse(data as string) as { kind: 'shoot' | 'shot' | 'delivery' };
-      for (const tag of kind === 'delivery' ? (['Deliveries', 'Shoots'] as const) : kind === 'shot' ? (['Shoot', 'Shot', 'Shoots'] as const) : (['Shoot', 'Shoots'] as const)) pending.add(tag);
+      for (const tag of kind === 'delivery' ? (['Deliveries', 'Shoots'] as const) : kind === 'shot' ? (['Shoot', 'Shot', 'Shoots'] as const) : (['Shoot', 'Shoots', 'Live'] as const)) pending.add(tag);
       timer ??= setTimeout(flush, 250);
     };
     // After the server was away anything may have changed.
-    source.onopen = () => dispatch(api.util.invalidateTags(['Shoots', 'Shoot', 'Deliveries']));
+    source.onopen = () => dispatch(api.util.invalidateTags(['Shoots', 'Shoot', 'Deliveries', 'Live']));
     return () => {
       source.close();
       if (timer) clearTimeout(timer);

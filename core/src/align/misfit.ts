@@ -1,0 +1,37 @@
+import { mapPoint, type Homography } from '../geometry/homography';
+import type { Match } from './fitHomography';
+
+/** Parts of the picture, across and down, for which misalignment is read apart. */
+export const PARTS: readonly [number, number] = [4, 3];
+
+/** How a part of the picture lies: median displacement that the map leaves, pixels of the frame, from how many matches. */
+export interface PartMisfit {
+  readonly u: number;
+  readonly v: number;
+  readonly matches: number;
+}
+
+const median = (values: number[]): number => values.sort((a, b) => a - b)[values.length >> 1];
+
+/**
+ * What a map leaves unexplained, part by part (row by row from the top left): a lens that is not known, near and far
+ * things that moved differently, or a part that was not followed at all.
+ * @param tolerance displacements beyond this, pixels, are wrong matches and do not count.
+ */
+export function misfitByPart(matches: readonly Match[], h: Homography, width: number, height: number, tolerance: number): PartMisfit[] {
+  const [columns, rows] = PARTS;
+  const du: number[][] = Array.from({ length: columns * rows }, () => []);
+  const dv: number[][] = Array.from({ length: columns * rows }, () => []);
+  for (const m of matches) {
+    const [u, v] = mapPoint(h, m.x, m.y);
+    if (Math.hypot(m.u - u, m.v - v) > tolerance) continue;
+    const column = Math.min(columns - 1, Math.max(0, Math.floor((m.x * columns) / width)));
+    const row = Math.min(rows - 1, Math.max(0, Math.floor((m.y * rows) / height)));
+    du[row * columns + column].push(m.u - u);
+    dv[row * columns + column].push(m.v - v);
+  }
+  return du.map((list, k) => (list.length < 6 ? { u: 0, v: 0, matches: list.length } : { u: median(list), v: median(dv[k]), matches: list.length }));
+}
+
+/** The worst systematic misfit of a part that has matches enough to tell, pixels. */
+export const worstMisfit = (parts: readonly PartMisfit[]): number => parts.reduce((worst, p) => (p.matches >= 6 ? Math.max(worst, Math.hypot(p.u, p.v)) : worst), 0);

@@ -1,0 +1,52 @@
+import { boxBlur } from '../image/boxBlur';
+import type { GuidedCoefficients } from '../image/guidedFilter';
+import { createPlane, mapPlane, type Plane } from '../image/plane';
+
+/** Guide pixels on either side of a found edge where the finding is not trusted. */
+const BAND = 2;
+/** Radius of the neighbourhood that tells what inside and outside look like there. */
+const RADIUS = 6;
+/** Variance of the guidance, its units squared, that is noise. */
+const EPSILON = 0.02;
+
+/** Weight 1 where a 0/1 mask is the same all about, next to nothing near its edges. */
+function trusted(mask: Plane): Plane {
+  const around = boxBlur(mask, BAND);
+  return mapPlane(around, (v) => (v < 1e-4 || v > 1 - 1e-4 ? 1 : 1e-4));
+}
+
+/**
+ * Where exactly the edge of a found area runs: a trimap of sure inside, sure outside and a band between, and in the band
+ * the local linear model of the guidance that explains what is sure (the guided filter of He, Sun, Tang, PAMI 2013, with
+ * weights as in closed-form matting with a trimap, Levin, Lischinski, Weiss, PAMI 2008).
+ * @param guidance log luminance of the frame that separates the two best; @param mask 0 or 1. Planes of one size.
+ * @returns coefficients over the guidance, for any scale; the result is to be clamped to 0..1.
+ */
+export function matteEdges(guidance: Plane, mask: Plane): GuidedCoefficients {
+  const weight = trusted(mask);
+  const mean = boxBlur(weight, RADIUS).data;
+  const weighted = (value: (i: number) => number): Float32Array => {
+    const blurred = boxBlur(mapPlane(weight, (w, i) => w * value(i)), RADIUS).data;
+    for (let i = 0; i < blurred.length; i++) blurred[i] /= mean[i];
+    return blurred;
+  };
+  const g = guidance.data;
+  const m = mask.data;
+  const [meanG, meanM, meanGG, meanGM] = [weighted((i) => g[i]), weighted((i) => m[i]), weighted((i) => g[i] * g[i]), weighted((i) => g[i] * m[i])];
+  const a = createPlane(mask.width, mask.height);
+  const b = createPlane(mask.width, mask.height);
+  for (let i = 0; i < a.data.length; i++) {
+    const variance = Math.max(0, meanGG[i] - meanG[i] * meanG[i]) + EPSILON;
+    const covariance = meanGM[i] - meanG[i] * meanM[i];
+    a.data[i] = covariance / variance;
+    b.data[i] = meanM[i] - a.data[i] * meanG[i];
+  }
+  const [smoothA, smoothB] = [boxBlur(a, 1), boxBlur(b, 1)];
+  for (let i = 0; i < a.data.length; i++) {
+    // What is sure stays as it is, whatever it looks like.
+    if (weight.data[i] < 1) continue;
+    smoothA.data[i] = 0;
+    smoothB.data[i] = m[i];
+  }
+  return { a: smoothA, b: smoothB };
+}

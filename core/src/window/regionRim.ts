@@ -1,0 +1,86 @@
+import { quantile, type Plane } from '../image/plane';
+import type { GuideSet } from '../mix/guides';
+import type { FlashEvidence } from './flashEvidence';
+import type { Region } from './labelRegions';
+
+/** Guide pixels from the rim at which inside and outside are read. */
+const INWARD = 2;
+const OUTWARD = 3;
+/** Fewer pairs than this say nothing of a side. */
+const ENOUGH = 10;
+
+/** Pairs of pixels across the rim of a region, for each of its four sides. */
+export interface Rim {
+  readonly sides: readonly { readonly inner: readonly number[]; readonly outer: readonly number[] }[];
+}
+
+/** @param width, height of the guide. */
+export function rimOf(region: Region, width: number, height: number): Rim {
+  const inside = new Uint8Array(width * height);
+  for (const i of region.pixels) inside[i] = 1;
+  const sides = [-1, 1, -width, width].map((by) => {
+    const inner: number[] = [];
+    const outer: number[] = [];
+    for (const i of region.pixels) {
+      const near = i - INWARD * by;
+      const far = i + OUTWARD * by;
+      if (far < 0 || far >= inside.length || near < 0 || near >= inside.length || inside[i + by] || !inside[near] || inside[far]) continue;
+      // A row ends at the border.
+      if (Math.abs(by) === 1 && Math.floor(far / width) !== Math.floor(i / width)) continue;
+      inner.push(near);
+      outer.push(far);
+    }
+    return { inner, outer };
+  });
+  return { sides };
+}
+
+/**
+ * How sharply a region ends, in stops: for each side the median step of brightness across its rim, in whichever frame
+ * shows that side unclipped and sharpest; the least of the sides. Joinery ends a view all round; light that fades along
+ * a wall or a ceiling leaves a side without end. Infinity where nothing can be read.
+ */
+export function rimStep({ sides }: Rim, guides: GuideSet): number {
+  let least = Infinity;
+  for (const { inner, outer } of sides) {
+    let best = NaN;
+    for (const { light, top, cover } of guides.frames.values()) {
+      const steps: number[] = [];
+      let clipped = 0;
+      for (let k = 0; k < inner.length; k++) {
+        if (cover.data[outer[k]] === 0) continue;
+        if (top.data[inner[k]] > 0.97) clipped++;
+        else steps.push(Math.abs(Math.log2(Math.max(0.002, light.g[inner[k]]) / Math.max(0.002, light.g[outer[k]]))));
+      }
+      if (steps.length > ENOUGH && clipped < 2 * steps.length) best = Math.max(Number.isNaN(best) ? 0 : best, quantile(steps, 0.5));
+    }
+    if (!Number.isNaN(best)) least = Math.min(least, best);
+  }
+  return least;
+}
+
+/** Median of the known values of a plane at some pixels; NaN where too few are known. */
+function medianAt(plane: Plane, pixels: readonly number[]): number {
+  const known = pixels.map((i) => plane.data[i]).filter((v) => !Number.isNaN(v));
+  return known.length > ENOUGH ? quantile(known, 0.5) : NaN;
+}
+
+/**
+ * Flash light just inside a region as a share of that just outside: the median over the flashes that can tell. A pane
+ * drops to little; sunlight or lamplight on a surface leaves it at about 1. NaN where no flash can tell.
+ */
+export function flashAcrossRim({ sides }: Rim, evidence: readonly FlashEvidence[]): number {
+  const inner = sides.flatMap((side) => side.inner);
+  const outer = sides.flatMap((side) => side.outer);
+  const shares: number[] = [];
+  for (const { added, doubt } of evidence) {
+    // Where the frame is clipped inside, how much was added is not known.
+    const readable = inner.filter((i) => !Number.isNaN(doubt.data[i]));
+    if (readable.length < inner.length / 3) continue;
+    const around = medianAt(added, outer);
+    const within = medianAt(added, readable);
+    const unsure = medianAt(doubt, readable);
+    if (around > 2 * (unsure + 0.01)) shares.push(Math.max(0, within) / around);
+  }
+  return quantile(shares, 0.5);
+}

@@ -1,0 +1,123 @@
+import { describe, expect, test } from 'vitest';
+import { linearToSrgb } from '../src/colour/transfer';
+import { createLight, createPlane, mapPlane, type Light, type Plane } from '../src/image/plane';
+import { matteEdges } from '../src/mask/matteEdges';
+import { mergeGuides, rebalance, type Guide, type GuideSet } from '../src/mix/guides';
+import { findGlass } from '../src/window/findGlass';
+import { flashEvidence, outsideByAll } from '../src/window/flashEvidence';
+import { ownRadiance } from '../src/window/ownRadiance';
+import { seeded } from './kernelMemory';
+
+const [W, H] = [300, 200];
+const inWindow = (x: number, y: number): boolean => x >= 110 && x < 190 && y >= 50 && y < 120 && Math.abs(x - 150) > 2;
+const inFrame = (x: number, y: number): boolean => x >= 104 && x < 196 && y >= 44 && y < 126 && !inWindow(x, y);
+const inSun = (x: number, y: number): boolean => x > 40 && x < 90 && y > 150 && y < 185;
+const inLamp = (x: number, y: number): boolean => Math.hypot(x - 250, y - 60) < 9;
+
+/** A made-up room: what each place gives off by itself, and what a flash of power 1 adds there. */
+function room(seed: number): { own: Plane; reflectance: Plane } {
+  const next = seeded(seed);
+  const own = createPlane(W, H);
+  const reflectance = createPlane(W, H);
+  for (let i = 0; i < own.data.length; i++) {
+    const [x, y] = [i % W, Math.floor(i / W)];
+    const paint = (Math.floor(x / 23) + Math.floor(y / 19)) % 3 === 0 ? 0.25 : 0.7;
+    const view = y < 85 ? 3.2 + 0.4 * next() : 0.5 + 0.5 * next();
+    reflectance.data[i] = inWindow(x, y) ? 0 : paint;
+    own.data[i] = inWindow(x, y) ? view : inLamp(x, y) ? 2.5 : paint * (0.18 + (inSun(x, y) ? 2.6 : 0) + (inFrame(x, y) ? 0.2 : 0)) + 0.004 * next();
+  }
+  return { own, reflectance };
+}
+
+/** A frame of it on the guide: exposure, and flashes with a centre each; a flash may be mirrored in the pane. */
+function shoot({ own, reflectance }: ReturnType<typeof room>, stops: number, flash?: { x: number; power: number; mirrored?: boolean }): { guide: Guide; stops: number } {
+  const light: Light = createLight(W, H);
+  const top = createPlane(W, H);
+  for (let i = 0; i < own.data.length; i++) {
+    const [x, y] = [i % W, Math.floor(i / W)];
+    const fall = flash ? flash.power / (1 + ((x - flash.x) / 160) ** 2 + ((y - 90) / 220) ** 2) : 0;
+    const glare = flash?.mirrored && inWindow(x, y) && Math.hypot(x - 130, y - 70) < 6 ? 0.9 : 0;
+    const seen = Math.min(1, own.data[i] * 2 ** stops + fall * reflectance.data[i] + glare);
+    const warm = inLamp(x, y) ? 1 : 0;
+    light.g[i] = seen;
+    light.r[i] = Math.min(1, seen * (1 + 0.5 * warm));
+    light.b[i] = seen * (1 - 0.6 * warm);
+    top.data[i] = linearToSrgb(Math.max(light.r[i], seen));
+  }
+  return { guide: { light, top, cover: mapPlane(top, () => 1) }, stops };
+}
+
+function glassOf(frames: Record<string, { guide: Guide; stops: number }>, ambient: readonly string[]): { glass: Plane; guides: GuideSet; stops: Record<string, number> } {
+  const guides: GuideSet = { width: W, height: H, frames: new Map(Object.entries(frames).map(([id, f]) => [id, f.guide])), merge: mergeGuides(ambient.map((id) => frames[id])) };
+  const stops = Object.fromEntries(Object.entries(frames).map(([id, f]) => [id, f.stops]));
+  return { glass: findGlass(guides, stops, ownRadiance(guides, stops)), guides, stops };
+}
+/** Share of the true window that is found, and what is found beside it as a share of it. */
+function score(glass: Plane): { found: number; extra: number } {
+  let [hit, extra, all] = [0, 0, 0];
+  glass.data.forEach((v, i) => {
+    const truth = inWindow(i % W, Math.floor(i / W));
+    all += truth ? 1 : 0;
+    if (v > 0.5 && truth) hit++;
+    else if (v > 0.5) extra++;
+  });
+  return { found: hit / all, extra: extra / all };
+}
+
+describe('finding glass', () => {
+  test('the view is found, dark parts and all; sunlight, lamps and bright joinery are not', () => {
+    const r = room(1);
+    const { glass } = glassOf({ a: shoot(r, 0), d: shoot(r, -3), f: shoot(r, -2, { x: 60, power: 0.5 }), g: shoot(r, -2, { x: 240, power: 0.5 }) }, ['a', 'd']);
+    const { found, extra } = score(glass);
+    expect(found).toBeGreaterThan(0.93);
+    expect(extra).toBeLessThan(0.08);
+  });
+  test('a flash mirrored in the pane leaves no hole', () => {
+    const r = room(2);
+    const { glass } = glassOf({ a: shoot(r, 0), d: shoot(r, -3), f: shoot(r, -2, { x: 60, power: 0.5, mirrored: true }), g: shoot(r, -2, { x: 240, power: 0.5 }), h: shoot(r, -2, { x: 150, power: 0.6 }) }, ['a', 'd']);
+    expect(glass.data[70 * W + 130]).toBe(1);
+    expect(score(glass).found).toBeGreaterThan(0.93);
+  });
+  test('a room without a window has none', () => {
+    const r = room(3);
+    for (let i = 0; i < r.own.data.length; i++) if (inWindow(i % W, Math.floor(i / W))) { r.own.data[i] = 0.12; r.reflectance.data[i] = 0.6; }
+    // Two flashes are needed: where the ambient is clipped, one alone cannot tell its own light from the sun's.
+    const { glass } = glassOf({ a: shoot(r, 0), d: shoot(r, -3), f: shoot(r, -2, { x: 60, power: 0.5 }) }, ['a', 'd']);
+    expect(glass.data.every((v) => v === 0)).toBe(true);
+  });
+  test('each flash calls the view outside and the wall inside', () => {
+    const r = room(4);
+    const { guides, stops } = glassOf({ a: shoot(r, 0), d: shoot(r, -3), f: shoot(r, -2, { x: 60, power: 0.5 }) }, ['a', 'd']);
+    const evidence = flashEvidence(guides, stops, ownRadiance(guides, stops));
+    expect(evidence).toHaveLength(1);
+    expect(outsideByAll(evidence, 70 * W + 170)).toBeGreaterThan(0.9);
+    expect(outsideByAll(evidence, 150 * W + 200)).toBeLessThan(0.4);
+  });
+});
+
+describe('edges by a trimap', () => {
+  test('a mask that is off by two pixels finds the true edge again where the guidance shows one', () => {
+    const guidance = createPlane(W, H);
+    const mask = createPlane(W, H);
+    for (let i = 0; i < mask.data.length; i++) {
+      guidance.data[i] = i % W < 150 ? -3 : 1;
+      mask.data[i] = i % W < 148 ? 0 : 1;
+    }
+    const { a, b } = matteEdges(guidance, mask);
+    const at = (x: number): number => Math.min(1, Math.max(0, a.data[100 * W + x] * guidance.data[100 * W + x] + b.data[100 * W + x]));
+    expect(at(148)).toBeLessThan(0.1);
+    expect(at(149)).toBeLessThan(0.1);
+    expect(at(150)).toBeGreaterThan(0.9);
+    expect([at(40), at(260)]).toEqual([0, 1]);
+  });
+});
+
+describe('white balance of a guide', () => {
+  test('changed afterwards is as made with it', () => {
+    const light = createLight(1, 1);
+    [light.r[0], light.g[0], light.b[0]] = [0.4, 0.3, 0.2];
+    rebalance(light, [1.2, 1, 0.8]);
+    rebalance(light, [1 / 1.2, 1, 1 / 0.8]);
+    expect([light.r[0], light.g[0], light.b[0]].map((v) => Number(v.toFixed(5)))).toEqual([0.4, 0.3, 0.2]);
+  });
+});

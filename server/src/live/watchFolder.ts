@@ -1,0 +1,70 @@
+import { randomUUID } from 'node:crypto';
+import { stat } from 'node:fs/promises';
+import { basename, resolve } from 'node:path';
+import { MoreThan } from 'typeorm';
+import { addFrame } from '../api/shootRoutes';
+import { announce } from '../data/events';
+import { ShootEntity } from '../data/entities';
+import type { Workshop } from '../jobs/workshop';
+import { listCard } from '../picture/listCard';
+
+/** Milliseconds between looks at the folder. */
+const INTERVAL = 400;
+/** A file that has not grown for this long is complete, milliseconds. */
+const SETTLED = 350;
+const MAX_FILE = 400_000_000;
+/** A live shoot of the same folder is gone on with for this long, milliseconds. */
+const SAME_VISIT = 12 * 3600 * 1000;
+
+/** The shoot that a watched folder's frames go to: the one begun lately, or a new one. */
+async function liveShoot({ database }: Workshop, folder: string): Promise<string> {
+  const shoots = database.getRepository(ShootEntity);
+  const name = `Live: ${basename(folder)}`;
+  const lately = await shoots.findOneBy({ name, live: true, createdAt: MoreThan(new Date(Date.now() - SAME_VISIT)) });
+  if (lately) return lately.id;
+  const id = randomUUID();
+  await shoots.insert({ id, name, address: '', dueAt: null, live: true });
+  return id;
+}
+
+/**
+ * Watches a folder that a tethered camera writes into: each file that is complete becomes a frame of the live shoot. Files
+ * that cannot be read now are tried again at the next look; nothing in the folder is changed.
+ * @returns a function that stops watching.
+ */
+export function watchFolder(workshop: Workshop, folder: string): () => Promise<void> {
+  const path = resolve(folder);
+  const taken = new Set<string>();
+  const seen = new Map<string, number>();
+  let stopped = false;
+  let timer: ReturnType<typeof setTimeout> | null = null;
+  let running: Promise<void> = Promise.resolve();
+
+  const take = async (file: string): Promise<void> => {
+    const info = await stat(file);
+    const key = `${file} ${info.size} ${info.mtimeMs}`;
+    if (taken.has(key) || info.size === 0) return;
+    const known = seen.get(file) === info.size;
+    seen.set(file, info.size);
+    if (!known || Date.now() - info.mtimeMs < SETTLED) return;
+    const shoot = await liveShoot(workshop, path);
+    await addFrame(workshop, shoot, basename(file), await workshop.store.importOriginal(file, MAX_FILE));
+    taken.add(key);
+    await announce(workshop.database, { kind: 'shoot', shoot });
+  };
+  const look = async (): Promise<void> => {
+    for (const file of await listCard(path).catch(() => [])) if (!stopped) await take(file).catch(() => undefined);
+  };
+  const next = (): void => {
+    if (stopped) return;
+    running = look().finally(() => {
+      if (!stopped) timer = setTimeout(next, INTERVAL);
+    });
+  };
+  next();
+  return async () => {
+    stopped = true;
+    if (timer) clearTimeout(timer);
+    await running;
+  };
+}

@@ -1,0 +1,31 @@
+import { useDraggable } from '@dnd-kit/core';
+import type { MouseEvent } from 'react';
+import type { Frame } from '../store/api';
+import { shutterText } from './exposureText';
+
+interface FrameCardProps {
+  readonly frame: Frame;
+  readonly chosen: boolean;
+  readonly current: boolean;
+  readonly onPick: (id: string, how: 'only' | 'toggle' | 'range') => void;
+  readonly onOpen: (id: string) => void;
+}
+
+const howOf = (event: MouseEvent): 'only' | 'toggle' | 'range' => (event.shiftKey ? 'range' : event.ctrlKey || event.metaKey ? 'toggle' : 'only');
+
+/** One frame of a card: picture, role, exposure; can be chosen, dragged to another shot, opened large. */
+export function FrameCard({ frame, chosen, current, onPick, onOpen }: FrameCardProps) {
+  const gathered = frame.state === 'gathered';
+  const { setNodeRef, listeners, isDragging } = useDraggable({ id: frame.id, disabled: !gathered });
+  const classes = ['frame', frame.role === 'spare' || frame.dropped ? 'spare' : '', chosen ? 'chosen' : '', current ? 'current' : '', isDragging ? 'dragged' : ''].filter(Boolean).join(' ');
+  return (
+    <figure ref={setNodeRef} {...listeners} className={classes} data-frame={frame.id} title={frame.why} aria-label={frame.name} onClick={(e) => onPick(frame.id, howOf(e))} onDoubleClick={() => gathered && onOpen(frame.id)}>
+      {gathered ? <img src={`/api/frames/${frame.id}/thumbnail`} alt={frame.name} loading="lazy" draggable={false} /> : <div className="blank" />}
+      {frame.marked && <span className="mark-flag" role="img" aria-label="marked" />}
+      <figcaption>
+        <div className="line"><span className="file">{frame.name}</span></div>
+        <div className="line"><span className="role">{gathered ? frame.role : 'reading…'}</span><span className="soft">{shutterText(frame.facts?.seconds ?? null)}</span></div>
+      </figcaption>
+    </figure>
+  );
+}

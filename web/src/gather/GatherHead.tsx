@@ -1,0 +1,29 @@
+import { Button, Group } from '@mantine/core';
+import dayjs from 'dayjs';
+import type { ReactNode } from 'react';
+import type { ShootDetail } from '../store/api';
+
+interface GatherHeadProps {
+  readonly shoot: ShootDetail;
+  readonly delivering: boolean;
+  readonly onStep: (direction: 'undo' | 'redo') => void;
+  readonly onAdd: () => void;
+  readonly onDeliver: () => void;
+  readonly children: ReactNode;
+}
+
+/** Which shoot this is, and what can be done with all of it. */
+export function GatherHead({ shoot, delivering, onStep, onAdd, onDeliver, children }: GatherHeadProps) {
+  const ready = shoot.shots.length > 0 && shoot.shots.every((s) => s.state === 'mixed');
+  return (
+    <Group justify="space-between" mb={8} align="flex-start" wrap="nowrap">
+      <div><h1>{shoot.name}</h1><div className="soft">{shoot.address}{shoot.dueAt && ` · due ${dayjs(shoot.dueAt).format('ddd D MMM, HH:mm')}`}{children}</div></div>
+      <Group gap={6} wrap="nowrap">
+        <Button variant="default" disabled={!shoot.canUndo} onClick={() => onStep('undo')}>Undo</Button>
+        <Button variant="default" disabled={!shoot.canRedo} onClick={() => onStep('redo')}>Redo</Button>
+        <Button variant="default" onClick={onAdd}>Add files</Button>
+        <Button onClick={onDeliver} disabled={!ready} loading={delivering}>Deliver all {shoot.shots.length} shots</Button>
+      </Group>
+    </Group>
+  );
+}
