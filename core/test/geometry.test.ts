@@ -7,7 +7,7 @@ import { compose, IDENTITY, invert, mapPoint, rescale, type Homography } from '.
 import { coveredRectangle } from '../src/geometry/coveredRectangle';
 import { findStraightEdges } from '../src/geometry/findStraightEdges';
 import { estimateLens } from '../src/geometry/estimateLens';
-import { freeOfLens, lensFactor, NO_LENS } from '../src/geometry/lens';
+import { freeOfLens, lensFactor, NO_DISTORTION, NO_LENS } from '../src/geometry/lens';
 import { createPlane } from '../src/image/plane';
 import { seeded } from './kernelMemory';
 
@@ -50,7 +50,7 @@ describe('lens', () => {
 
   test('row positions of the composed map equal mapping each step by itself', () => {
     fc.assert(fc.property(moves, small(0.04), fc.integer({ min: 0, max: H }), (h, k1, y) => {
-      const lens = { k1, k2: 0 };
+      const lens = { ...NO_LENS, k1 };
       const map = composeMap(IDENTITY, h, IDENTITY, lens, W, H);
       const out = new Float64Array(coordCount(100));
       writeRowCoords(map, 32, y, 100, out);
@@ -63,7 +63,7 @@ describe('lens', () => {
   });
 
   test('a part of a picture is mapped as the whole is', () => {
-    const lens = { k1: 0.03, k2: 0 };
+    const lens = { ...NO_LENS, k1: 0.03 };
     const whole = new Float64Array(coordCount(64));
     const part = new Float64Array(coordCount(64));
     writeRowCoords(composeMap(IDENTITY, IDENTITY, IDENTITY, lens, W, H), 700, 600, 64, whole);
@@ -112,10 +112,10 @@ describe('lens', () => {
   const byMatches = (frames: Parameters<typeof estimateLens>[0]['frames']) => estimateLens({ frames, width: W, height: H, edges: [], edgeWidth: W / 2, edgeHeight: H / 2 });
   test('is found where frames lie apart, and not invented where there is none', () => {
     const h: Homography = [0.9999, 0.012, 30, -0.012, 0.9999, -22, 0, 0, 1];
-    const found = byMatches([matchesOf(h, 3, 0.12, 0.1, { k1: 0.03, k2: 0 })]);
+    const found = byMatches([matchesOf(h, 3, 0.12, 0.1, { ...NO_LENS, k1: 0.03 })]);
     expect(Math.abs(found.k1 - 0.03)).toBeLessThan(0.006);
     expect(Math.abs(byMatches([matchesOf(h, 4, 0.12, 0.1)]).k1)).toBeLessThan(0.004);
-    expect(byMatches([matchesOf(IDENTITY, 4, 0.12, 0.1, { k1: 0.03, k2: 0 })])).toEqual(NO_LENS);
+    expect(byMatches([matchesOf(IDENTITY, 4, 0.12, 0.1, { ...NO_LENS, k1: 0.03 })])).toEqual(NO_DISTORTION);
   });
   /** A grey picture of leaning stripes and a few bars across, as a lens stores it. */
   const striped = (k1: number, seed: number, w = 700, h = 466) => {

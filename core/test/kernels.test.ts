@@ -122,7 +122,7 @@ describe('rows of light', () => {
 
   test('linearise', () => check(1e-6, (arena, seed, n) => {
     const from = codes(arena, seed);
-    const [tables, matrix, at] = [arena.placeFloats(responseTables()), arena.placeFloats(random(seed, 9, -0.5, 1)), place3(arena, seed)];
+    const [tables, matrix, at] = [arena.placeFloats(responseTables([])), arena.placeFloats(random(seed, 9, -0.5, 1)), place3(arena, seed)];
     return { at, planes: 3, call: (k) => k.lineariseRow(from, plane, n, tables, matrix, at, plane) };
   }));
   test('accumulate and normalise', () => check(1e-5, (arena, seed, n) => {
@@ -182,6 +182,10 @@ describe('rows of light', () => {
   test('balance', () => check(1e-6, (arena, seed, n) => {
     const [at, mask] = [place3(arena, seed), placeMask(arena, seed)];
     return { at, planes: 3, call: (k) => k.balanceRow(at, plane, mask, n, 1.2, 0.9, 0.7) };
+  }));
+  test('fall-off of light', () => check(1e-6, (arena, seed, n) => {
+    const [at, gains] = [place3(arena, seed), arena.placeFloats(random(seed, 20, 0.8, 2))];
+    return { at, planes: 3, call: (k) => k.shadeRow(at, plane, n, gains) };
   }));
   test('planes read bilinearly', () => check(2e-4, (arena, seed, n) => {
     const [w, h] = [13, 9];

@@ -6,7 +6,7 @@ import { Arena } from '../src/kernels/arena';
 import { placeMix, wholeGrid, type PlacedSource } from '../src/mix/placeMix';
 import { prepareMix, reprepareMix } from '../src/mix/prepareMix';
 import { RowRenderer } from '../src/mix/renderRows';
-import { proposeMix, type Proposal } from '../src/propose/proposeMix';
+import { AUTOMATIC, proposeMix, type Proposal } from '../src/propose/proposeMix';
 import { readShot } from '../src/read/readShot';
 import type { ShotFrame } from '../src/propose/lineUpShot';
 import { seeded, testKernels, testTools } from './kernelMemory';
@@ -26,7 +26,7 @@ const plan = [
 const frames: ShotFrame[] = plan.map((p, k) => ({ facts: factsOf(p.id, p.stops, k * 5), proxy: takeFrame(room, { ...p, warmth: 0.22, seed: 50 + k }) }));
 let proposal: Proposal;
 beforeAll(() => {
-  proposal = proposeMix(testTools(48 << 20), frames, true, true, () => 0);
+  proposal = proposeMix(testTools(48 << 20), frames, AUTOMATIC, () => 0);
 });
 
 /** Mean colour of a rectangle of guide light, CIELAB. */
@@ -77,22 +77,22 @@ describe('the automatic start of a made-up room', () => {
     expect(readings.map((r) => r.kind)).toEqual(expect.arrayContaining(['clipped', 'cast', 'view']));
   });
   test('does not depend on the order of frames', () => {
-    const turned = proposeMix(testTools(48 << 20), [...frames].reverse(), true, true, () => 0);
+    const turned = proposeMix(testTools(48 << 20), [...frames].reverse(), AUTOMATIC, () => 0);
     expect(turned.mix.reference).toBe(proposal.mix.reference);
     for (const { id } of plan) expect(cornerDistance(turned.mix.frames[id].homography, proposal.mix.frames[id].homography, ROOM_WIDTH, ROOM_HEIGHT)).toBeLessThan(0.05);
   });
   test('a frame of another place is left out, and said to be', () => {
     const stranger: ShotFrame = { facts: factsOf('x', 0, 90), proxy: takeFrame(paintRoom(77), { stops: -1, flash: 0.4, move: turn(200, 90, 0.4), warmth: 0, seed: 3 }) };
-    const verdict = proposeMix(testTools(48 << 20), [frames[0], stranger], true, true, () => 0).verdicts.get('x')!;
+    const verdict = proposeMix(testTools(48 << 20), [frames[0], stranger], AUTOMATIC, () => 0).verdicts.get('x')!;
     expect(verdict.used).toBe(false);
     expect(verdict.why).toMatch(/lined up/);
   });
   test('hand-held frames are cropped to what all cover, unless told not to', () => {
     const moved: ShotFrame = { facts: factsOf('pop', -2.5, 8), proxy: takeFrame(room, { ...plan[2], move: turn(28, -17, 0.01), warmth: 0.22, seed: 9 }) };
-    const cropped = proposeMix(testTools(48 << 20), [frames[0], moved], true, true, () => 0).mix;
+    const cropped = proposeMix(testTools(48 << 20), [frames[0], moved], AUTOMATIC, () => 0).mix;
     expect(cropped.width).toBeLessThan(ROOM_WIDTH - 20);
     expect(Math.abs(cropped.width / cropped.height - ROOM_WIDTH / ROOM_HEIGHT)).toBeLessThan(0.01);
-    const whole = proposeMix(testTools(48 << 20), [frames[0], moved], true, false, () => 0).mix;
+    const whole = proposeMix(testTools(48 << 20), [frames[0], moved], { ...AUTOMATIC, straighten: false }, () => 0).mix;
     expect([whole.geometry, whole.width]).toEqual([IDENTITY, ROOM_WIDTH]);
   });
 });
@@ -135,7 +135,7 @@ describe('rendering', () => {
     expect(quick).toEqual(settled);
   });
   test('a flash source is the frame minus the ambient light it recorded', () => {
-    const pass = { ...proposal.mix.passes[0], id: 'f', kind: 'light' as const, source: { kind: 'flash' as const, frame: 'pop' }, mode: 'normal' as const, brightness: 1, colour: 1, exposure: 0, balance: [1, 1, 1] as const, mask: [] };
+    const pass = { ...proposal.mix.passes[0], id: 'f', kind: 'light' as const, source: { kind: 'flash' as const, frame: 'pop' }, alignment: null, mode: 'normal' as const, brightness: 1, colour: 1, exposure: 0, balance: [1, 1, 1] as const, mask: [] };
     const mix = { ...proposal.mix, passes: [pass] };
     const { picture } = prepareMix(mix, proposal.guides, proposal.findings);
     const next = seeded(2);

@@ -1,15 +1,22 @@
 import { InvalidMix, openMix } from './openMix';
-import type { MixDocument, Pass } from './mixDocument';
+import type { FrameUse, MixDocument, Pass } from './mixDocument';
 
 /** What may change in a pass; its kind and id may not. */
-export type PassChanges = Partial<Record<'name' | 'why' | 'on' | 'opacity' | 'mask' | 'exposure' | 'balance' | 'source' | 'mode' | 'brightness' | 'colour' | 'contrast' | 'highlights' | 'shadows' | 'saturation', unknown>>;
+export type PassChanges = Partial<Record<'name' | 'why' | 'on' | 'opacity' | 'mask' | 'exposure' | 'balance' | 'source' | 'alignment' | 'mode' | 'brightness' | 'colour' | 'contrast' | 'highlights' | 'shadows' | 'saturation', unknown>>;
 
 /** Everything that a person or a method can do to a mix. Each has an inverse of the same kind of thing. */
 export type Command =
   | { readonly kind: 'addPass'; readonly pass: Pass; readonly index: number }
   | { readonly kind: 'removePass'; readonly id: string }
   | { readonly kind: 'movePass'; readonly id: string; readonly index: number }
-  | { readonly kind: 'changePass'; readonly id: string; readonly changes: PassChanges };
+  | { readonly kind: 'changePass'; readonly id: string; readonly changes: PassChanges }
+  | { readonly kind: 'changeFrame'; readonly id: string; readonly changes: FrameChanges }
+  | { readonly kind: 'changeMix'; readonly changes: MixChanges };
+
+/** What may change in how a frame is used by all passes. */
+export type FrameChanges = Partial<Pick<FrameUse, 'homography' | 'mesh' | 'stops' | 'balance'>>;
+/** What may change for the whole mix at once. */
+export type MixChanges = Partial<Omit<MixDocument, 'version'>>;
 
 export interface Applied {
   readonly document: MixDocument;
@@ -25,6 +32,9 @@ function indexOf(document: MixDocument, id: string): number {
   return index;
 }
 
+/** The values that changes would overwrite. */
+const before = <T extends object>(thing: T, changes: Partial<T>): Partial<T> => Object.fromEntries(Object.keys(changes).map((key) => [key, thing[key as keyof T]])) as Partial<T>;
+
 const clampIndex = (index: number, length: number): number => Math.max(0, Math.min(length, Math.trunc(index)));
 
 function inserted(passes: readonly Pass[], pass: Pass, index: number): Pass[] {
@@ -34,13 +44,11 @@ function inserted(passes: readonly Pass[], pass: Pass, index: number): Pass[] {
 function change(document: MixDocument, id: string, changes: PassChanges): Applied {
   const index = indexOf(document, id);
   const pass = document.passes[index];
-  const before: Record<string, unknown> = {};
   for (const key of Object.keys(changes)) {
     if (FORBIDDEN.has(key) || !(key in pass)) throw new InvalidMix(`A pass of kind ${pass.kind} has no ${key} to change.`);
-    before[key] = pass[key as keyof Pass];
   }
   const passes = document.passes.map((p, i) => (i === index ? ({ ...p, ...changes } as Pass) : p));
-  return { document: { ...document, passes }, inverse: { kind: 'changePass', id, changes: before } };
+  return { document: { ...document, passes }, inverse: { kind: 'changePass', id, changes: before(pass as unknown as Record<string, unknown>, changes) as PassChanges } };
 }
 
 /**
@@ -71,5 +79,13 @@ function applyUnchecked(document: MixDocument, command: Command): Applied {
     }
     case 'changePass':
       return change(document, command.id, command.changes);
+    case 'changeFrame': {
+      const { id, changes } = command;
+      const use = document.frames[id];
+      if (!use) throw new InvalidMix(`This mix has no frame ${id}.`);
+      return { document: { ...document, frames: { ...document.frames, [id]: { ...use, ...changes } } }, inverse: { kind: 'changeFrame', id, changes: before(use, changes) } };
+    }
+    case 'changeMix':
+      return { document: { ...document, ...command.changes }, inverse: { kind: 'changeMix', changes: before(document, command.changes) } };
   }
 }

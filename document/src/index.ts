@@ -1,5 +1,5 @@
 export * from './mixDocument';
 export * from './commands';
 export { openMix, InvalidMix } from './openMix';
-export { mixSchema } from './schema';
+export { mixSchema, opticsSchema, responseSchema } from './schema';
 export { commandSchema } from './commandSchema';

@@ -3,16 +3,41 @@
  * side. The computation core states the same shapes for what it reads; a type test keeps the two in step.
  */
 
-export const CURRENT_VERSION = 1;
+export const CURRENT_VERSION = 2;
 
 export type Triple = readonly [number, number, number];
 export type Matrix3 = readonly [number, number, number, number, number, number, number, number, number];
+
+/** Displacements in pixels of the frame (x, y of each node, row by row) on a regular grid over the reference. */
+export interface Mesh {
+  readonly columns: number;
+  readonly rows: number;
+  readonly shifts: readonly number[];
+}
+
+/** What a lens does: radial distortion, lateral colour of red and blue, fall-off of light in r² and r⁴; r is 1 in the corner. */
+export interface Optics {
+  readonly k1: number;
+  readonly k2: number;
+  readonly red: number;
+  readonly blue: number;
+  readonly falloff: readonly [number, number];
+}
+
+/** Which of the lens's errors are corrected. */
+export interface Corrections {
+  readonly distortion: boolean;
+  readonly fringes: boolean;
+  readonly falloff: boolean;
+}
 
 export interface FrameUse {
   readonly width: number;
   readonly height: number;
   /** Reference pixel to this frame's pixel, row-major, both freed of lens error. */
   readonly homography: Matrix3;
+  /** What near and far things add to that, or null. */
+  readonly mesh: Mesh | null;
   /** Exposure against the reference, stops. */
   readonly stops: number;
   /** Gains on linear camera RGB to the shot's common white balance. */
@@ -58,6 +83,8 @@ interface PassBase {
 export interface SourcePass extends PassBase {
   readonly kind: 'light' | 'view' | 'inset';
   readonly source: Source;
+  /** Where this pass alone takes its frame from: reference pixel to frame pixel; null: as the frame lies. */
+  readonly alignment: Matrix3 | null;
   readonly mode: BlendMode;
   readonly brightness: number;
   readonly colour: number;
@@ -74,7 +101,10 @@ export type Pass = SourcePass | AdjustPass;
 export interface MixDocument {
   readonly version: typeof CURRENT_VERSION;
   readonly reference: string;
-  readonly lens: { readonly k1: number; readonly k2: number };
+  readonly lens: Optics;
+  readonly corrects: Corrections;
+  /** The camera's response against sRGB's: stops of the terms (1 - value)^(k + 1); empty is sRGB. */
+  readonly response: readonly number[];
   /** Output pixel to reference pixel, and the output's size. */
   readonly geometry: Matrix3;
   readonly width: number;

@@ -6,7 +6,15 @@ export class InvalidMix extends Error {}
 
 type Step = (document: Record<string, unknown>) => Record<string, unknown>;
 /** From each version to the next; the key is the version that the step starts from. */
-const MIGRATIONS: Readonly<Record<number, Step>> = {};
+const MIGRATIONS: Readonly<Record<number, Step>> = { 1: withWholeLens };
+
+/** Version 1 knew distortion only, a response like sRGB's, and one map a frame. */
+function withWholeLens(old: Record<string, unknown>): Record<string, unknown> {
+  const lens = { ...(old.lens as object), red: 0, blue: 0, falloff: [0, 0] };
+  const frames = Object.fromEntries(Object.entries((old.frames ?? {}) as Record<string, object>).map(([id, use]) => [id, { ...use, mesh: null }]));
+  const passes = Array.isArray(old.passes) ? (old.passes as Record<string, unknown>[]).map((pass) => (pass.kind === 'adjust' ? pass : { ...pass, alignment: null })) : old.passes;
+  return { ...old, version: 2, lens, corrects: { distortion: true, fringes: true, falloff: true }, response: [], frames, passes };
+}
 
 /** Every frame that the document names must be among its frames. */
 function checkFrames(mix: MixDocument): void {

@@ -1,6 +1,6 @@
 export { warpRow8, warpRow16 } from "./warp";
 export { lineariseRow, accumulateRow, normaliseRow, subtractRow } from "./light";
 export { mixRow, foldRow, finishMaskRow, chunksRow } from "./mix";
-export { logLuminanceRow, planeRow, guidedRow, gainRow, balanceRow, encodeRow } from "./tone";
+export { logLuminanceRow, planeRow, guidedRow, gainRow, balanceRow, shadeRow, encodeRow } from "./tone";
 export { addRow8, shrinkSums } from "./shrink";
 export { correlate, trackPoints } from "./align";

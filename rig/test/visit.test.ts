@@ -31,7 +31,7 @@ beforeAll(async () => {
 
 const factsOf = (frame: PlannedFrame): FrameFacts => ({
   id: frame.file, name: frame.file, width: FRAME_WIDTH, height: FRAME_HEIGHT, takenAt: frame.takenAt.getTime(), seconds: frame.seconds, aperture: frame.aperture, iso: frame.iso,
-  flash: null, bracketed: frame.bracketed, focalLength: 19, twinOf: null,
+  flash: null, bracketed: frame.bracketed, focalLength: 19, camera: null, lensName: null, twinOf: null,
 });
 const take = (frame: PlannedFrame): ShotFrame => ({
   facts: factsOf(frame),
@@ -67,7 +67,7 @@ describe.each([
     const added = addedLight(views);
     for (const frame of plan) expect(flashFired({ ...factsOf(frame), bracketed: false }, added.get(frame.file))).toBe(frame.role === 'flash');
     const reference = chooseReference(frames, added);
-    const lined = lineUpShot(tools, views, true, reference);
+    const lined = lineUpShot(tools, views, 'find', reference);
     const home = referenceToFrame(plan.find((f) => f.file === reference)!);
     for (const frame of plan.filter((f) => f.file !== reference)) {
       const found = lined.frames.get(frame.file)!;
@@ -77,6 +77,7 @@ describe.each([
       // Whoever is off by more than a pixel must say so itself.
       if (error > 1) expect(found.residualPx).toBeGreaterThan(0.5);
     }
+    for (const colour of ['red', 'blue'] as const) expect(Math.abs(lined.lens[colour] - KIT_LENS[colour])).toBeLessThan(1.5e-4);
     expect(Math.abs(lined.lens.k1 + 0.7 * lined.lens.k2 - KIT_LENS.k1 - 0.7 * KIT_LENS.k2)).toBeLessThan(0.012);
   });
 });

@@ -3,6 +3,8 @@ import type { Lens } from '../geometry/lens';
 import { coarseSearch, type CoarseFit } from './coarseSearch';
 import { findCorners, type Corner } from './findCorners';
 import { fitHomography, type HomographyFit, type Match } from './fitHomography';
+import { fitMesh } from './fitMesh';
+import type { Mesh } from '../geometry/mesh';
 import { misfitByPart, worstMisfit, type PartMisfit } from './misfit';
 import type { GreyPyramid } from './structure';
 import { freeMatches, trackCorners, type Tools } from './trackCorners';
@@ -19,15 +21,23 @@ export interface Alignment {
   readonly homography: Homography;
   /** Expected misalignment, root mean square over the corners, proxy pixels: noise and what the map leaves unexplained. */
   readonly residual: number;
+  /** The part of it that comes from noise alone. */
+  readonly cornerError: number;
   readonly inliers: number;
   /** Stored positions, lens error and all. */
   readonly matches: readonly Match[];
   readonly parts: readonly PartMisfit[];
+  /** What near and far things add to the map, proxy pixels, or null. */
+  readonly mesh: Mesh | null;
 }
 
 const CELL = 48;
 /** A match further off than this, in proxy pixels, is a wrong one. */
 const WRONG = 2;
+/** Windows that agree with their neighbours count into the misfit of a part up to this far off, proxy pixels. */
+const ASTRAY = 6;
+/** Misfit of a part, proxy pixels, from which on near and far things are looked at apart. */
+const LOCAL = 0.25;
 
 export function alignmentReference(pyramid: GreyPyramid): AlignmentReference {
   return { pyramid, corners: findCorners(pyramid.levels[0], CELL, 2) };
@@ -49,8 +59,8 @@ export function fitAlignment(matches: readonly Match[], lens: Lens, width: numbe
   const freed = freeMatches(matches, lens, width, height);
   const fit = fitHomography(freed, width, height, tolerance, start);
   if (!fit) return null;
-  const parts = misfitByPart(freed, fit.homography, width, height, WRONG);
-  return { homography: fit.homography, residual: Math.hypot(fit.cornerError, worstMisfit(parts)), inliers: fit.inliers, matches, parts };
+  const parts = misfitByPart(freed, fit.homography, width, height, ASTRAY);
+  return { homography: fit.homography, cornerError: fit.cornerError, residual: Math.hypot(fit.cornerError, worstMisfit(parts)), inliers: fit.inliers, matches, parts, mesh: null };
 }
 
 /**
@@ -80,14 +90,26 @@ export function lineUp(tools: Tools, reference: AlignmentReference, frame: GreyP
   return alignment;
 }
 
+/** Adds a mesh to an alignment where one map demonstrably does not do. */
+export function withMesh(alignment: Alignment, lens: Lens, width: number, height: number): Alignment {
+  if (worstMisfit(alignment.parts) < LOCAL) return alignment;
+  const freed = freeMatches(alignment.matches, lens, width, height);
+  const mesh = fitMesh(freed, alignment.homography, width, height);
+  if (!mesh) return alignment;
+  const parts = misfitByPart(freed, alignment.homography, width, height, ASTRAY, mesh);
+  return { ...alignment, mesh, parts, residual: Math.hypot(alignment.cornerError, worstMisfit(parts)) };
+}
+
 /** Alignment by way of another frame that is already lined up: reference -> via -> frame. */
 export function chain(referenceToVia: Alignment, viaToFrame: Alignment): Alignment {
   return {
     homography: compose(viaToFrame.homography, referenceToVia.homography),
+    cornerError: Math.hypot(referenceToVia.cornerError, viaToFrame.cornerError),
     residual: Math.hypot(referenceToVia.residual, viaToFrame.residual),
     inliers: Math.min(referenceToVia.inliers, viaToFrame.inliers),
     matches: [],
     parts: viaToFrame.parts,
+    mesh: null,
   };
 }
 

@@ -1,4 +1,5 @@
-import { mapPoint, type Homography } from '../geometry/homography';
+import type { Homography } from '../geometry/homography';
+import { mapThroughMesh, type Mesh } from '../geometry/mesh';
 import type { Match } from './fitHomography';
 
 /** Parts of the picture, across and down, for which misalignment is read apart. */
@@ -18,12 +19,12 @@ const median = (values: number[]): number => values.sort((a, b) => a - b)[values
  * things that moved differently, or a part that was not followed at all.
  * @param tolerance displacements beyond this, pixels, are wrong matches and do not count.
  */
-export function misfitByPart(matches: readonly Match[], h: Homography, width: number, height: number, tolerance: number): PartMisfit[] {
+export function misfitByPart(matches: readonly Match[], h: Homography, width: number, height: number, tolerance: number, mesh: Mesh | null = null): PartMisfit[] {
   const [columns, rows] = PARTS;
   const du: number[][] = Array.from({ length: columns * rows }, () => []);
   const dv: number[][] = Array.from({ length: columns * rows }, () => []);
   for (const m of matches) {
-    const [u, v] = mapPoint(h, m.x, m.y);
+    const [u, v] = mapThroughMesh(h, mesh, width, height, m.x, m.y);
     if (Math.hypot(m.u - u, m.v - v) > tolerance) continue;
     const column = Math.min(columns - 1, Math.max(0, Math.floor((m.x * columns) / width)));
     const row = Math.min(rows - 1, Math.max(0, Math.floor((m.y * rows) / height)));

@@ -1,5 +1,5 @@
 import { mapPoint, type Homography } from '../geometry/homography';
-import { freeOfLens, lensFactor, NO_LENS, type Lens } from '../geometry/lens';
+import { freeOfLens, lensFactor, type Lens } from '../geometry/lens';
 import type { Arena } from '../kernels/arena';
 import { TRACK_SCRATCH, type Kernels } from '../kernels/kernels';
 import type { Corner } from './findCorners';
@@ -15,9 +15,11 @@ export interface Tools {
 /** Scratch memory, in bytes, that following a frame's corners takes at most, for proxies of this size. */
 export const trackingBytes = (width: number, height: number): number => 2 * width * height * 4 + 1_000_000;
 
+const isBare = ({ k1, k2 }: Lens): boolean => k1 === 0 && k2 === 0;
+
 /** Where a stored reference pixel lies in the stored frame by the map `h` between lens-free pixels. */
 function predict(h: Homography, lens: Lens, width: number, height: number, x: number, y: number): [number, number] {
-  if (lens === NO_LENS) return mapPoint(h, x, y);
+  if (isBare(lens)) return mapPoint(h, x, y);
   const [vx, vy] = mapPoint(h, ...freeOfLens(lens, width, height, x, y));
   const cx = (width - 1) / 2;
   const cy = (height - 1) / 2;
@@ -60,7 +62,7 @@ export function trackCorners({ kernels, arena }: Tools, corners: readonly Corner
 
 /** Matches with both positions freed of lens error. */
 export function freeMatches(matches: readonly Match[], lens: Lens, width: number, height: number): readonly Match[] {
-  if (lens === NO_LENS) return matches;
+  if (isBare(lens)) return matches;
   return matches.map((m) => {
     const [x, y] = freeOfLens(lens, width, height, m.x, m.y);
     const [u, v] = freeOfLens(lens, width, height, m.u, m.v);

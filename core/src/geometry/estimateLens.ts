@@ -2,7 +2,7 @@ import { fitHomography, type Match } from '../align/fitHomography';
 import { freeMatches } from '../align/trackCorners';
 import type { Edge } from './findStraightEdges';
 import { mapPoint, type Homography } from './homography';
-import { NO_LENS, type Lens } from './lens';
+import { NO_DISTORTION, type Lens } from './lens';
 
 /** k1 that are tried, and the step between them. */
 const LEAST = -0.12;
@@ -108,8 +108,8 @@ export function estimateLens({ frames, width, height, edges, edgeWidth, edgeHeig
     return edgeCost(edges, lens, edgeWidth, edgeHeight) + useful.reduce((sum, frame) => sum + matchCost(frame, lens, width, height), 0);
   });
   const best = costs.indexOf(Math.min(...costs));
-  if (best === 0 || best === COUNT - 1) return NO_LENS;
-  if (costs[Math.round(-LEAST / STEP)] - costs[best] < EVIDENCE) return NO_LENS;
+  if (best === 0 || best === COUNT - 1) return NO_DISTORTION;
+  if (costs[Math.round(-LEAST / STEP)] - costs[best] < EVIDENCE) return NO_DISTORTION;
   const [a, b, c] = [costs[best - 1], costs[best], costs[best + 1]];
   return { k1: LEAST + (best + (a - c) / (2 * (a - 2 * b + c))) * STEP, k2: 0 };
 }

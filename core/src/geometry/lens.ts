@@ -4,7 +4,17 @@ export interface Lens {
   readonly k2: number;
 }
 
-export const NO_LENS: Lens = { k1: 0, k2: 0 };
+/** Everything that a lens does to a picture: distortion, lateral colour, and the fall-off of light towards the corners. */
+export interface Optics extends Lens {
+  /** Lateral colour: red (blue) is magnified by 1 + red r² (1 + blue r²) against green. */
+  readonly red: number;
+  readonly blue: number;
+  /** Light that arrives at r, against the centre: 1 - falloff[0] r² - falloff[1] r⁴. */
+  readonly falloff: readonly [number, number];
+}
+
+export const NO_DISTORTION: Lens = { k1: 0, k2: 0 };
+export const NO_LENS: Optics = { k1: 0, k2: 0, red: 0, blue: 0, falloff: [0, 0] };
 
 /** A stored pixel position, freed of lens error. Sizes in pixels of the picture that the positions belong to. */
 export function freeOfLens(lens: Lens, width: number, height: number, x: number, y: number): [number, number] {
@@ -19,16 +29,26 @@ export function freeOfLens(lens: Lens, width: number, height: number, x: number,
 /**
  * The factor s with p - c = s (u - c), for u's squared distance over half the diagonal: the inverse of
  * `freeOfLens` along the radius, by Newton's method.
+ * @param fringe lateral colour of the channel: p is then where that channel stored what green stores at `fringe` 0.
  */
-export function lensFactor(lens: Lens, u2: number): number {
-  if (lens.k1 === 0 && lens.k2 === 0) return 1;
+export function lensFactor(lens: Lens, u2: number, fringe = 0): number {
+  if (lens.k1 === 0 && lens.k2 === 0 && fringe === 0) return 1;
   const target = Math.sqrt(u2);
   if (target < 1e-9) return 1;
+  // (1 + k1 r² + k2 r⁴)(1 + f r²); the term in r⁶ is below any pixel.
+  const a = lens.k1 + fringe;
+  const b = lens.k2 + lens.k1 * fringe;
   let r = target;
   for (let i = 0; i < 4; i++) {
     const r2 = r * r;
-    const value = r * (1 + lens.k1 * r2 + lens.k2 * r2 * r2) - target;
-    r -= value / (1 + 3 * lens.k1 * r2 + 5 * lens.k2 * r2 * r2);
+    const value = r * (1 + a * r2 + b * r2 * r2) - target;
+    r -= value / (1 + 3 * a * r2 + 5 * b * r2 * r2);
   }
   return r / target;
+}
+
+/** What light at a stored place is multiplied by to undo the fall-off; r2: squared distance from the centre over half the diagonal. */
+export function falloffGain({ falloff: [a, b] }: Optics, r2: number): number {
+  // A corner that got next to nothing would only bring up noise.
+  return 1 / Math.max(0.2, 1 - a * r2 - b * r2 * r2);
 }

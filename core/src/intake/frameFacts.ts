@@ -16,6 +16,9 @@ export interface FrameFacts {
   /** EXIF exposure mode 'auto bracket'. */
   readonly bracketed: boolean;
   readonly focalLength: number | null;
+  /** Camera and lens as EXIF names them; null when it does not. */
+  readonly camera: string | null;
+  readonly lensName: string | null;
   /** Two exposures of one file type: the other file of the same exposure, if this one is not the preferred. */
   readonly twinOf: string | null;
 }

@@ -42,6 +42,7 @@ export interface Kernels {
   guidedRow(a: Pointer, b: Pointer, guidance: Pointer, n: number, out: Pointer): void;
   gainRow(light: Pointer, plane: number, logY: Pointer, a: Pointer, b: Pointer, mask: Pointer, n: number, globalA: number, globalB: number, saturation: number): void;
   balanceRow(light: Pointer, plane: number, mask: Pointer, n: number, gr: number, gg: number, gb: number): void;
+  shadeRow(light: Pointer, plane: number, n: number, gains: Pointer): void;
   encodeRow(light: Pointer, plane: number, n: number, matrix: Pointer, table: Pointer, out: Pointer): void;
   correlate(a: Pointer, aw: number, ah: number, b: Pointer, bw: number, bh: number, dx: number, dy: number, sums: Pointer): void;
   trackPoints(from: Pointer, fw: number, fh: number, to: Pointer, tw: number, th: number, points: Pointer, n: number, out: Pointer, scratch: Pointer, reach: number): void;

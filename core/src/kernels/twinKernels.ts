@@ -196,6 +196,13 @@ export function twinKernels(buffer: ArrayBufferLike): Kernels {
         for (let i = 0; i < n; i++) f32[((light + plane * c) >> 2) + i] *= 1 + f32[(mask >> 2) + i] * (gains[c] - 1);
       }
     },
+    shadeRow(light, plane, n, gains) {
+      for (let i = 0; i < n; i++) {
+        const at = (gains >> 2) + (i >> 4);
+        const gain = f32[at] + ((f32[at + 1] - f32[at]) * (i & 15)) / 16;
+        for (let c = 0; c < 3; c++) f32[((light + plane * c) >> 2) + i] *= gain;
+      }
+    },
     encodeRow(light, plane, n, matrix, table, out) {
       const m = matrix >> 2;
       for (let i = 0; i < n; i++) {

@@ -1,8 +1,10 @@
 import { responseTables } from '../colour/responseTable';
 import { multiplyMatrices, SRGB_TO_WORKING, scaleMatrix, WORKING_TO_SRGB, type Triple } from '../colour/primaries';
-import { composeMap, coordCount, writeRowCoords } from '../geometry/composedMap';
+import { composeMap, coordCount, fallsOff, writeRowCoords, writeRowGains } from '../geometry/composedMap';
 import { invert, rescale } from '../geometry/homography';
-import type { Lens } from '../geometry/lens';
+import type { Optics } from '../geometry/lens';
+import { placeMesh } from '../geometry/mesh';
+import type { Response } from '../colour/responseTable';
 import type { Arena } from '../kernels/arena';
 import { cubicPhases } from '../kernels/cubicPhases';
 import { CODE_MAX, PADDING, type Kernels } from '../kernels/kernels';
@@ -32,8 +34,9 @@ export interface GuideSet {
 }
 
 /** What a guide needs to know about how its frame lies. */
-export interface GuidePlacement extends Pick<FrameUse, 'width' | 'height' | 'homography' | 'balance'> {
-  readonly lens: Lens;
+export interface GuidePlacement extends Pick<FrameUse, 'width' | 'height' | 'homography' | 'mesh' | 'balance'> {
+  readonly lens: Optics;
+  readonly response: Response;
 }
 
 /**
@@ -50,21 +53,28 @@ export function makeGuide(kernels: Kernels, arena: Arena, proxy: Pixels, use: Gu
   const shrunk = shrinkPixels(kernels, arena, src, proxy.width, proxy.height, small.width, small.height);
   const pixels = arena.placeBytes(shrunk.data as Uint8Array);
   const phases = arena.placeBytes(new Uint8Array(cubicPhases().buffer));
-  const map = composeMap(invert(rescale(referenceWidth, referenceHeight, size.width, size.height)), use.homography, rescale(use.width, use.height, small.width, small.height), use.lens, small.width, small.height);
+  const toReference = invert(rescale(referenceWidth, referenceHeight, size.width, size.height));
+  const map = composeMap(toReference, use.homography, rescale(use.width, use.height, small.width, small.height), use.lens, small.width, small.height, undefined, use.mesh && placeMesh(use.mesh, toReference, referenceWidth, referenceHeight, small.width / use.width));
   const plane = size.width * 4 + PADDING;
   const codes = arena.take(plane * 3);
   const light = arena.take(plane * 3);
   const cover = arena.take(plane);
   const coords = arena.take(coordCount(size.width) * 8);
-  const tables = arena.placeFloats(responseTables());
+  const tables = arena.placeFloats(responseTables(use.response));
   const matrix = arena.placeFloats(scaleMatrix(SRGB_TO_WORKING, [1, 1, 1], use.balance));
   const guide: Guide = { light: createLight(size.width, size.height), top: createPlane(size.width, size.height), cover: createPlane(size.width, size.height) };
+  const gains = arena.take(coordCount(size.width) * 2);
+  const gainView = arena.floats(gains, coordCount(size.width) / 2);
   const coordView = new Float64Array(arena.buffer, coords, coordCount(size.width));
   const codeView = new Uint16Array(arena.buffer, codes, (plane * 3) / 2);
   for (let y = 0; y < size.height; y++) {
     writeRowCoords(map, 0, y, size.width, coordView);
     kernels.warpRow8(pixels, small.width, small.height, coords, size.width, phases, codes, plane, cover);
     kernels.lineariseRow(codes, plane, size.width, tables, matrix, light, plane);
+    if (fallsOff(map)) {
+      writeRowGains(map, coordView, size.width, gainView);
+      kernels.shadeRow(light, plane, size.width, gains);
+    }
     const row = y * size.width;
     guide.light.r.set(arena.floats(light, size.width), row);
     guide.light.g.set(arena.floats(light + plane, size.width), row);
@@ -117,7 +127,7 @@ export function makeGuides(kernels: Kernels, arena: Arena, mix: Mix, proxies: Re
   const frames = new Map<FrameId, Guide>();
   for (const [id, proxy] of proxies) {
     const use = mix.frames[id];
-    if (use) frames.set(id, makeGuide(kernels, arena, proxy, { ...use, lens: mix.lens }, reference.width, reference.height));
+    if (use) frames.set(id, makeGuide(kernels, arena, proxy, { ...use, lens: mix.lens, response: mix.response }, reference.width, reference.height));
   }
   const members = mix.merge.map((id) => ({ guide: frames.get(id)!, stops: mix.frames[id].stops }));
   const size = shrunkSize(reference.width, reference.height, GUIDE_SIDE);

@@ -1,6 +1,8 @@
 import type { Triple } from '../colour/primaries';
 import type { Homography } from '../geometry/homography';
-import type { Lens } from '../geometry/lens';
+import type { Optics } from '../geometry/lens';
+import type { Mesh } from '../geometry/mesh';
+import type { Response } from '../colour/responseTable';
 import type { BlendMode, Join } from '../kernels/kernels';
 
 export type FrameId = string;
@@ -12,6 +14,8 @@ export interface FrameUse {
   readonly height: number;
   /** Reference pixel to this frame's pixel, both freed of lens error. */
   readonly homography: Homography;
+  /** What near and far things add to it, or null. */
+  readonly mesh: Mesh | null;
   /** Exposure against the reference, in stops: +2 gathered four times the light. */
   readonly stops: number;
   /** Gains on linear camera red, green, blue to the common white balance. */
@@ -69,6 +73,8 @@ interface PassBase {
 export interface SourcePass extends PassBase {
   readonly kind: 'light' | 'view' | 'inset';
   readonly source: Source;
+  /** Where this pass alone takes its frame from: reference pixel to frame pixel; null: as the frame lies. */
+  readonly alignment: Homography | null;
   readonly mode: BlendMode;
   /** How much of the source's luminance is taken, 0..1. */
   readonly brightness: number;
@@ -94,7 +100,11 @@ export type Pass = SourcePass | AdjustPass;
 /** All that is needed to make a shot's picture from its frames. */
 export interface Mix {
   readonly reference: FrameId;
-  readonly lens: Lens;
+  readonly lens: Optics;
+  /** Which of the lens's errors the picture is freed of. Frames are lined up without any of them in either case. */
+  readonly corrects: { readonly distortion: boolean; readonly fringes: boolean; readonly falloff: boolean };
+  /** How the camera turned light into values. */
+  readonly response: Response;
   /** Output pixel to reference pixel, and the output's full size. */
   readonly geometry: Homography;
   readonly width: number;

@@ -2,14 +2,15 @@ import { encodeTable } from '../finish/toneCurve';
 import { responseTables } from '../colour/responseTable';
 import { SRGB_TO_WORKING, WORKING_TO_SRGB, scaleMatrix, type Triple } from '../colour/primaries';
 import { composeMap, type ComposedMap, type Extent } from '../geometry/composedMap';
-import { compose, rescale, type Homography } from '../geometry/homography';
-import { NO_LENS } from '../geometry/lens';
+import { compose, IDENTITY, rescale, type Homography } from '../geometry/homography';
+import { NO_LENS, type Optics } from '../geometry/lens';
+import { placeMesh } from '../geometry/mesh';
 import type { Plane } from '../image/plane';
 import type { Arena } from '../kernels/arena';
 import { cubicPhases } from '../kernels/cubicPhases';
 import { BLEND_MODE_CODES, INVERTED, JOIN_CODES, type Pointer } from '../kernels/kernels';
 import { bracketWeights, longestFirst } from '../merge/bracketWeights';
-import { framesOfPass, type FrameId, type Pass } from './mix';
+import { framesOfPass, type FrameId, type FrameUse, type Pass } from './mix';
 import type { PreparedArea, PreparedMix } from './prepareMix';
 
 /** A frame's pixels in kernel memory: interleaved RGB at any size. */
@@ -83,21 +84,27 @@ export function wholeGrid(mix: { width: number; height: number }, width: number,
  */
 export function placeMix(prepared: PreparedMix, sources: ReadonlyMap<FrameId, PlacedSource>, grid: OutputGrid, arena: Arena): PlacedMix {
   const { mix } = prepared;
-  const toReference = compose(mix.geometry, grid.toOutput);
   const reference = mix.frames[mix.reference];
+  const outputToReference = compose(mix.geometry, grid.toOutput);
+  const bends = !mix.corrects.distortion && (mix.lens.k1 !== 0 || mix.lens.k2 !== 0);
+  const first = bends
+    ? { toReference: outputToReference, lens: mix.lens, centre: [(reference.width - 1) / 2, (reference.height - 1) / 2] as const, half: (reference.width ** 2 + reference.height ** 2) / 4 }
+    : outputToReference;
+  const lens: Optics = { ...mix.lens, ...(mix.corrects.fringes ? {} : { red: 0, blue: 0 }), ...(mix.corrects.falloff ? {} : { falloff: NO_LENS.falloff }) };
   const needed = new Set<FrameId>();
   for (const { pass } of prepared.passes) framesOfPass(mix, pass).forEach((id) => needed.add(id));
   const ids = [...needed];
   const place = (matrix: readonly number[]): Pointer => arena.placeFloats(matrix);
-  const frames = ids.map((id): PlacedFrame => {
+  const placeFrame = (id: FrameId, use: FrameUse): PlacedFrame => {
     const source = sources.get(id);
     if (!source) throw new Error(`The picture needs frame ${id}, which is not at hand.`);
-    const use = mix.frames[id];
     const { width, height } = source.whole ?? source;
-    const map = composeMap(toReference, use.homography, rescale(use.width, use.height, width, height), mix.lens, source.width, source.height, source.whole);
+    const mesh = use.mesh && placeMesh(use.mesh, bends ? IDENTITY : outputToReference, reference.width, reference.height, width / use.width);
+    const map = composeMap(first, use.homography, rescale(use.width, use.height, width, height), lens, source.width, source.height, source.whole, mesh);
     return { source, map, matrix: place(scaleMatrix(SRGB_TO_WORKING, [1, 1, 1], use.balance)) };
-  });
-  const planeMap = (width: number, height: number): ComposedMap => composeMap(toReference, rescale(reference.width, reference.height, width, height), [1, 0, 0, 0, 1, 0, 0, 0, 1], NO_LENS, width, height);
+  };
+  const frames = ids.map((id) => placeFrame(id, mix.frames[id]));
+  const planeMap = (width: number, height: number): ComposedMap => composeMap(first, rescale(reference.width, reference.height, width, height), IDENTITY, NO_LENS, width, height);
   const placed = new Map<Plane, PlacedPlane>();
   const placePlane = (plane: Plane): PlacedPlane => {
     let found = placed.get(plane);
@@ -117,13 +124,15 @@ export function placeMix(prepared: PreparedMix, sources: ReadonlyMap<FrameId, Pl
     }
     const blend = { mode: BLEND_MODE_CODES[pass.mode], brightness: pass.brightness, colour: pass.colour };
     if (pass.source.kind === 'merge') return { kind: 'merge', gains: gainsOf(pass), ...blend };
-    const frame = ids.indexOf(pass.source.frame);
     const use = mix.frames[pass.source.frame];
+    // A pass that is lined up by itself reads its frame through a map of its own.
+    const frame = pass.alignment ? frames.push(placeFrame(pass.source.frame, { ...use, homography: pass.alignment, mesh: null })) - 1 : ids.indexOf(pass.source.frame);
     if (pass.source.kind === 'flash') return { kind: 'flash', frame, share: 2 ** use.stops, gains: gainsOf(pass), ...blend };
     return { kind: 'frame', frame, matrix: place(scaleMatrix(SRGB_TO_WORKING, gainsOf(pass), use.balance)), ...blend };
   };
   const usesMerge = prepared.passes.some(({ pass }) => pass.kind !== 'adjust' && pass.source.kind !== 'frame');
   const members = longestFirst(mix.merge.map((id) => ({ id, ...mix.frames[id] })));
+  const passes = prepared.passes.map(({ pass, mask, tone }): PlacedPass => ({ opacity: pass.opacity, mask: mask.map(placeArea), what: placeWhat(pass, tone) }));
   return {
     width: grid.width,
     height: grid.height,
@@ -134,10 +143,10 @@ export function placeMix(prepared: PreparedMix, sources: ReadonlyMap<FrameId, Pl
           return { frame: ids.indexOf(id), matrix: place(scaleMatrix(SRGB_TO_WORKING, [gain, gain, gain], balance)), weights: arena.placeFloats(bracketWeights(k === members.length - 1)) };
         })
       : [],
-    passes: prepared.passes.map(({ pass, mask, tone }) => ({ opacity: pass.opacity, mask: mask.map(placeArea), what: placeWhat(pass, tone) })),
+    passes,
     guideMap: planeMap(prepared.guideWidth, prepared.guideHeight),
     phases: arena.placeBytes(new Uint8Array(cubicPhases().buffer)),
-    tables: arena.placeFloats(responseTables()),
+    tables: arena.placeFloats(responseTables(mix.response)),
     outMatrix: place(WORKING_TO_SRGB),
     outTable: arena.placeBytes(encodeTable()),
   };

@@ -1,6 +1,6 @@
-import { coordCount, writeRowCoords, type ComposedMap } from '../geometry/composedMap';
+import { coordCount, fallsOff, planePosition, showsFringe, writeRowCoords, writeRowGains, type ComposedMap } from '../geometry/composedMap';
 import type { Arena } from '../kernels/arena';
-import { CHUNK, PADDING, type Kernels, type Pointer } from '../kernels/kernels';
+import { CHUNK, PADDING, SEGMENT, type Kernels, type Pointer } from '../kernels/kernels';
 import type { PlacedArea, PlacedMix, PlacedPass } from './placeMix';
 
 /** One flag for every CHUNK pixels of a row: whether something is to be done, or was done, there. */
@@ -15,6 +15,9 @@ interface FrameRow {
   readonly coordView: Float64Array;
   readonly codes: Pointer;
   readonly cover: Pointer;
+  /** Gains against the fall-off of light, at every 16th pixel. */
+  readonly gains: Pointer;
+  readonly gainView: Float32Array;
   /** Chunks that are interpolated. */
   readonly warped: Chunks;
   located: boolean;
@@ -38,10 +41,13 @@ interface Scratch {
   readonly zeros: Pointer;
   readonly coords: Pointer;
   readonly flags: Pointer;
+  /** Codes and positions of a colour that lies apart from green. */
+  readonly fringe: Pointer;
+  readonly fringeCoords: Pointer;
 }
 
 /** Bytes that a renderer for this many frames takes from its arena. */
-export const rendererBytes = (width: number, frames: number): number => (width * 4 + PADDING * 3) * (22 + frames * 5) + 65536;
+export const rendererBytes = (width: number, frames: number): number => (width * 4 + PADDING * 3) * (27 + frames * 6) + 65536;
 
 /**
  * Evaluates a placed mix row by row: every frame is interpolated once and only where it is needed, masks and tone come
@@ -55,7 +61,9 @@ export class RowRenderer {
   private readonly asked: Chunks;
   private readonly all: Chunks;
   private readonly flagView: Chunks;
+  private readonly bytes: Uint8Array;
   private readonly coordView: Float64Array;
+  private readonly fringeView: Float64Array;
   private readonly belowView: Float32Array;
   private readonly mergeView: Float32Array;
   private readonly sourceView: Float32Array;
@@ -71,7 +79,7 @@ export class RowRenderer {
     this.s = {
       plane, coords,
       below: take(3), source: take(3), merge: take(4), mergeCover: take(1), rest: take(1), mask: take(1), area: take(1), a: take(1), b: take(1),
-      logY: take(1), ones: take(1), zeros: take(1), flags: arena.take(chunks),
+      logY: take(1), ones: take(1), zeros: take(1), flags: arena.take(chunks), fringe: take(3), fringeCoords: arena.take(coordCount(mix.width) * 8),
     };
     const floats = (at: Pointer, planes: number): Float32Array => arena.floats(at, (plane * planes) / 4);
     floats(this.s.ones, 1).fill(1);
@@ -83,12 +91,15 @@ export class RowRenderer {
     this.maskView = floats(this.s.mask, 1);
     this.restView = floats(this.s.rest, 1);
     this.areaView = floats(this.s.area, 1);
+    this.fringeView = new Float64Array(arena.buffer, this.s.fringeCoords, coordCount(mix.width));
     this.coordView = new Float64Array(arena.buffer, coords, coordCount(mix.width));
+    this.bytes = new Uint8Array(arena.buffer);
     this.flagView = new Uint8Array(arena.buffer, this.s.flags, chunks);
     [this.merged, this.wanted, this.asked, this.all] = [0, 0, 0, 1].map((v) => new Uint8Array(chunks).fill(v));
     this.frames = mix.frames.map(() => {
       const at = arena.take(coordCount(mix.width) * 8);
-      return { coords: at, coordView: new Float64Array(arena.buffer, at, coordCount(mix.width)), codes: take(3), cover: take(1), warped: new Uint8Array(chunks), located: false };
+      const gains = arena.take(coordCount(mix.width) * 2);
+      return { coords: at, coordView: new Float64Array(arena.buffer, at, coordCount(mix.width)), gains, gainView: arena.floats(gains, coordCount(mix.width) / 2), codes: take(3), cover: take(1), warped: new Uint8Array(chunks), located: false };
     });
   }
 
@@ -129,22 +140,47 @@ export class RowRenderer {
     const kernel = source.depth === 8 ? this.kernels.warpRow8 : this.kernels.warpRow16;
     for (let c = 0; c < chunks.length; c++) {
       if (!chunks[c] || row.warped[c]) continue;
-      if (!row.located) writeRowCoords(map, 0, y, this.mix.width, row.coordView);
-      row.located = true;
+      if (!row.located) this.locate(row, map, y);
       const first = c;
       while (c < chunks.length && chunks[c] && !row.warped[c]) row.warped[c++] = 1;
       const x = first * CHUNK;
-      kernel(source.at, source.width, source.height, row.coords + x, Math.min(c * CHUNK, this.mix.width) - x, this.mix.phases, row.codes + x * 2, this.s.plane, row.cover + x * 4);
+      const n = Math.min(c * CHUNK, this.mix.width) - x;
+      kernel(source.at, source.width, source.height, row.coords + x, n, this.mix.phases, row.codes + x * 2, this.s.plane, row.cover + x * 4);
+      if (showsFringe(map, row.coordView, x / SEGMENT, Math.ceil((x + n) / SEGMENT))) {
+        this.warpFringe(k, y, x, n, map.lens.red, 0);
+        this.warpFringe(k, y, x, n, map.lens.blue, 2);
+      }
       c--;
     }
+  }
+
+  /** Where row y lies in the frame, and how much light was lost there. */
+  private locate(row: FrameRow, map: ComposedMap, y: number): void {
+    writeRowCoords(map, 0, y, this.mix.width, row.coordView);
+    if (fallsOff(map)) writeRowGains(map, row.coordView, this.mix.width, row.gainView);
+    row.located = true;
+  }
+
+  /** Interpolates n pixels from x on once more, where one colour's own picture lies, and takes that colour from there. */
+  private warpFringe(k: number, y: number, x: number, n: number, fringe: number, channel: 0 | 2): void {
+    if (fringe === 0) return;
+    const { source, map } = this.mix.frames[k];
+    const { s, kernels } = this;
+    const kernel = source.depth === 8 ? kernels.warpRow8 : kernels.warpRow16;
+    writeRowCoords(map, x, y, n, this.fringeView, fringe);
+    kernel(source.at, source.width, source.height, s.fringeCoords, n, this.mix.phases, s.fringe, s.plane, s.area);
+    const offset = s.plane * channel;
+    this.bytes.copyWithin(this.frames[k].codes + offset + x * 2, s.fringe + offset, s.fringe + offset + n * 2);
   }
 
   /** Light of frame k in these chunks, into the source buffer. */
   private light(k: number, y: number, matrix: Pointer, chunks: Chunks): void {
     this.warp(k, y, chunks);
-    const { s, mix } = this;
+    const { s, mix, kernels } = this;
+    const { map } = mix.frames[k];
     for (let n = this.nextRun(chunks, 0); n > 0; n = this.nextRun(chunks, Math.ceil((this.runStart + n) / CHUNK))) {
-      this.kernels.lineariseRow(this.frames[k].codes + this.runStart * 2, s.plane, n, mix.tables, matrix, s.source + this.runStart * 4, s.plane);
+      kernels.lineariseRow(this.frames[k].codes + this.runStart * 2, s.plane, n, mix.tables, matrix, s.source + this.runStart * 4, s.plane);
+      if (fallsOff(map)) kernels.shadeRow(s.source + this.runStart * 4, s.plane, n, this.frames[k].gains + (this.runStart / SEGMENT) * 4);
     }
   }
 
@@ -216,10 +252,7 @@ export class RowRenderer {
 
   /** Guide position of the middle of row y. */
   private guidePosition(y: number): readonly [number, number] {
-    const h = this.mix.guideMap.plane;
-    const x = this.mix.width / 2;
-    const w = h[6] * x + h[7] * y + h[8];
-    return [(h[0] * x + h[1] * y + h[2]) / w, (h[3] * x + h[4] * y + h[5]) / w];
+    return planePosition(this.mix.guideMap, this.mix.width / 2, y);
   }
 
   /** Builds the mask of a pass and flags its chunks as wanted; false when nothing of it is left in this row. */

@@ -1,13 +1,15 @@
 import { coarseSearch, STILL, type CoarseFit } from '../align/coarseSearch';
-import { alignmentReference, chain, coarseMap, fitAlignment, lineUp, type Alignment, type AlignmentReference } from '../align/lineUp';
+import { alignmentReference, chain, coarseMap, fitAlignment, lineUp, withMesh, type Alignment, type AlignmentReference } from '../align/lineUp';
 import { greyPyramid, type GreyPyramid } from '../align/structure';
 import type { Match } from '../align/fitHomography';
 import type { Tools } from '../align/trackCorners';
 import { estimateLens } from '../geometry/estimateLens';
 import { findStraightEdges } from '../geometry/findStraightEdges';
 import { compose, IDENTITY, invert, rescale, type Homography } from '../geometry/homography';
-import { NO_LENS, type Lens } from '../geometry/lens';
+import { NO_LENS, type Lens, type Optics } from '../geometry/lens';
+import { estimateFringes } from '../geometry/estimateFringes';
 import { exposureStops, type FrameFacts } from '../intake/frameFacts';
+import type { Mesh } from '../geometry/mesh';
 import type { Pixels } from '../image/plane';
 import type { AddedLight } from './addedLight';
 import { flashFired } from './guessRoles';
@@ -28,7 +30,7 @@ export interface ShotView {
 
 /** How one frame lies on the reference, or why it could not be told. */
 export type LinedUp =
-  | { readonly ok: true; readonly homography: Homography; readonly residualPx: number }
+  | { readonly ok: true; readonly homography: Homography; readonly mesh: Mesh | null; readonly residualPx: number }
   | { readonly ok: false; readonly why: string };
 
 /** Residual, in full-size pixels of a 1500-pixel picture, above which a frame is not used unasked. */
@@ -83,31 +85,35 @@ function byWayOfOthers(tools: Tools, direct: Alignment | null, pyramid: GreyPyra
   return best;
 }
 
+/** Whether lens error is corrected: found from the frames, not at all, or as known for this camera and lens. */
+export type LensChoice = 'find' | 'off' | Optics;
+
 export interface ShotLineUp {
   readonly reference: string;
-  readonly lens: Lens;
+  readonly lens: Optics;
   readonly frames: ReadonlyMap<string, LinedUp>;
 }
 
 /**
  * Lines all frames of a shot up with a reference and finds the lens error that they share.
- * @param withLens false leaves the pictures as stored: homographies then relate stored pixels.
+ * @param optics 'off' leaves the pictures as stored: homographies then relate stored pixels. A known lens is taken as it is.
  */
-export function lineUpShot(tools: Tools, views: readonly ShotView[], withLens: boolean, reference: string): ShotLineUp {
+export function lineUpShot(tools: Tools, views: readonly ShotView[], optics: LensChoice, reference: string): ShotLineUp {
   const base = views.find((v) => v.frame.facts.id === reference)!;
   const target = alignmentReference(base.pyramid);
   const { width, height } = base.pyramid.levels[0];
   const others = views.filter((v) => v !== base);
   const home = invert(coarseMap(base.coarse, base.pyramid));
   const first = new Map(others.map((view) => [view, alignDirectly(tools, target, view, home)]));
-  const lens = withLens ? sharedLens(base.pyramid, [...first.values()].flatMap((a) => (a ? [a.matches] : []))) : NO_LENS;
+  const lens = optics === 'find' ? { ...sharedLens(base.pyramid, [...first.values()].flatMap((a) => (a ? [a.matches] : []))), ...estimateFringes(tools, base.frame.proxy), falloff: NO_LENS.falloff } : optics === 'off' ? NO_LENS : optics;
   const done: Done[] = [];
-  const out = new Map<string, LinedUp>([[reference, { ok: true, homography: IDENTITY, residualPx: 0 }]]);
+  const out = new Map<string, LinedUp>([[reference, { ok: true, homography: IDENTITY, mesh: null, residualPx: 0 }]]);
   for (const view of others) {
     const stored = first.get(view) ?? null;
     // Where windows were followed to does not depend on the lens: only the map is fitted again.
-    const direct = stored && lens !== NO_LENS ? fitAlignment(stored.matches, lens, width, height, 3, stored.homography) : stored;
-    const alignment = isSafe(direct) ? direct : byWayOfOthers(tools, direct, view.pyramid, done, lens);
+    const direct = stored && (lens.k1 !== 0 || lens.k2 !== 0) ? fitAlignment(stored.matches, lens, width, height, 3, stored.homography) : stored;
+    const chosen = isSafe(direct) ? direct : byWayOfOthers(tools, direct, view.pyramid, done, lens);
+    const alignment = chosen && withMesh(chosen, lens, width, height);
     if (alignment) {
       let made: AlignmentReference | null = null;
       done.push({ alignment, target: () => (made ??= alignmentReference(view.pyramid)) });
@@ -139,5 +145,5 @@ function verdict(alignment: Alignment | null, base: ShotFrame, frame: ShotFrame)
   const down = rescale(base.facts.width, base.facts.height, base.proxy.width, base.proxy.height);
   const residualPx = (alignment.residual * frame.facts.width) / frame.proxy.width;
   if (alignment.residual > LIMIT) return { ok: false, why: `could not be lined up safely: off by about ${residualPx.toFixed(1)} px` };
-  return { ok: true, homography: compose(up, compose(alignment.homography, down)), residualPx };
+  return { ok: true, homography: compose(up, compose(alignment.homography, down)), mesh: alignment.mesh && { ...alignment.mesh, shifts: alignment.mesh.shifts.map((v) => (v * frame.facts.width) / frame.proxy.width) }, residualPx };
 }

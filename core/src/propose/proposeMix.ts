@@ -5,13 +5,15 @@ import { inverseToneCurve } from '../finish/toneCurve';
 import { coveredRectangle } from '../geometry/coveredRectangle';
 import { IDENTITY } from '../geometry/homography';
 import { createLight, createPlane, luminance, mapPlane, quantile, type Light, type Plane } from '../image/plane';
-import type { Role } from '../intake/frameFacts';
+import { estimateResponse, type ResponseFrame } from '../colour/estimateResponse';
+import type { Response } from '../colour/responseTable';
+import { exposureStops, type FrameFacts, type Role } from '../intake/frameFacts';
 import { makeGuide, mergeGuides, rebalance, type Guide, type GuideSet } from '../mix/guides';
 import type { AdjustPass, Area, FrameId, FrameUse, Mix, Pass, SourcePass } from '../mix/mix';
 import { Findings } from '../mix/prepareMix';
 import { addedLight, type AddedLight } from './addedLight';
 import { guessRole, viewQuality, type ViewQuality } from './guessRoles';
-import { chooseReference, lineUpShot, viewShot, type ShotFrame, type ShotLineUp } from './lineUpShot';
+import { chooseReference, lineUpShot, viewShot, type LensChoice, type ShotFrame, type ShotLineUp } from './lineUpShot';
 import { matchBalance } from './matchBalance';
 
 /** A proposed pass: an ordinary entry of the mix with a name and the reason for it. */
@@ -48,7 +50,7 @@ const VIEW_HIGH = 0.96;
 
 const base = (id: string): Pick<Pass, 'id' | 'on' | 'opacity' | 'mask' | 'exposure' | 'balance'> => ({ id, on: true, opacity: 1, mask: [], exposure: 0, balance: [1, 1, 1] });
 const sourcePass = (id: string, kind: SourcePass['kind'], source: SourcePass['source'], more: Partial<SourcePass> & { name: string; why: string }): SourcePass & { name: string; why: string } => ({
-  ...base(id), kind, source, mode: 'normal', brightness: 1, colour: 1, ...more,
+  ...base(id), kind, source, alignment: null, mode: 'normal', brightness: 1, colour: 1, ...more,
 });
 const times = (a: Triple, b: Triple): Triple => [a[0] * b[0], a[1] * b[1], a[2] * b[2]];
 /** Scales gains so that they leave the luminance of grey alone. */
@@ -65,7 +67,8 @@ interface Analysis {
 }
 
 /** Guides, roles, exposures and a common balance of all frames that could be lined up. */
-function analyse({ kernels, arena }: Tools, frames: readonly ShotFrame[], lineUp: ShotLineUp, added: ReadonlyMap<FrameId, AddedLight>): Analysis {
+function analyse(tools: Tools, frames: readonly ShotFrame[], lineUp: ShotLineUp, added: ReadonlyMap<FrameId, AddedLight>, response: Response | 'find'): Analysis {
+  const { kernels, arena } = tools;
   const reference = frames.find((f) => f.facts.id === lineUp.reference)!;
   const guides = new Map<FrameId, Guide>();
   const uses: Record<FrameId, FrameUse> = {};
@@ -74,8 +77,8 @@ function analyse({ kernels, arena }: Tools, frames: readonly ShotFrame[], lineUp
   for (const { facts, proxy } of usable) {
     const lined = lineUp.frames.get(facts.id)!;
     if (!lined.ok) continue;
-    const use = { width: facts.width, height: facts.height, homography: lined.homography, balance: [1, 1, 1] as Triple };
-    const guide = makeGuide(kernels, arena, proxy, { ...use, lens: lineUp.lens }, reference.facts.width, reference.facts.height);
+    const use = { width: facts.width, height: facts.height, homography: lined.homography, mesh: lined.mesh, balance: [1, 1, 1] as Triple };
+    const guide = makeGuide(kernels, arena, proxy, { ...use, lens: lineUp.lens, response: response === 'find' ? [] : response }, reference.facts.width, reference.facts.height);
     const home = facts.id === lineUp.reference ? guide : guides.get(lineUp.reference)!;
     const guess = guessRole(reference.facts, home, facts, guide, added.get(facts.id));
     let balance: Triple = [1, 1, 1];
@@ -90,13 +93,30 @@ function analyse({ kernels, arena }: Tools, frames: readonly ShotFrame[], lineUp
     uses[facts.id] = { ...use, balance, stops: facts.id === lineUp.reference ? 0 : guess.stops };
   }
   const ambient = [...roles].filter(([, r]) => r.role === 'ambient' || r.role === 'lamp').map(([id]) => id);
+  if (response === 'find') {
+    const found = estimateResponse(ambient.map((id) => responseFrame(guides.get(id)!, frames.find((f) => f.facts.id === id)!.facts)).filter((f) => f !== null));
+    // Everything that was measured on the way rests on the response.
+    if (found.length > 0) return analyse(tools, frames, lineUp, added, found);
+  }
   const merge = ambient.length > 0 ? ambient : [lineUp.reference];
   const { width, height } = guides.get(lineUp.reference)!.light;
   const set: GuideSet = { width, height, frames: guides, merge: mergeGuides(merge.map((id) => ({ guide: guides.get(id)!, stops: uses[id].stops }))) };
   const mix: Mix = {
-    reference: lineUp.reference, lens: lineUp.lens, geometry: IDENTITY, width: reference.facts.width, height: reference.facts.height, frames: uses, merge, passes: [],
+    reference: lineUp.reference, lens: lineUp.lens, corrects: { distortion: true, fringes: true, falloff: true }, response: response === 'find' ? [] : response, geometry: IDENTITY, width: reference.facts.width, height: reference.facts.height, frames: uses, merge, passes: [],
   };
   return { mix, guides: set, findings: new Findings(set, uses), roles };
+}
+
+/** Step to a neighbour, encoded, above which a place is an edge, whose mixture of two lights follows no curve. */
+const EDGE = 0.05;
+
+/** What a guide says of the camera's response: its brightest channel's values, where the frame has them and is even. */
+function responseFrame({ top, cover }: Guide, facts: FrameFacts): ResponseFrame | null {
+  const stops = exposureStops(facts);
+  if (stops === null) return null;
+  const { width, data } = top;
+  const even = (i: number): boolean => [1, -1, 2, -2, width, -width, 2 * width, -2 * width].every((by) => Math.abs(data[i + by] - data[i]) < EDGE);
+  return { values: data.map((v, i) => (cover.data[i] === 1 && even(i) ? v : NaN)), stops };
 }
 
 interface PopLight {
@@ -256,6 +276,18 @@ function coveredCrop(passes: readonly ProposedPass[], { guides, mix }: Analysis,
   return crop ? { geometry: [1, 0, crop.x, 0, 1, crop.y, 0, 0, 1], width: crop.width, height: crop.height } : { geometry: mix.geometry, width: mix.width, height: mix.height };
 }
 
+/** What is decided before a proposal. */
+export interface ProposalOptions {
+  readonly lens: LensChoice;
+  /** The camera's response, or to find it from the frames. */
+  readonly response: Response | 'find';
+  /** false keeps the reference's own frame. */
+  readonly straighten: boolean;
+}
+
+/** Everything found from the frames. */
+export const AUTOMATIC: ProposalOptions = { lens: 'find', response: 'find', straighten: true };
+
 /** Which frames' pixels the passes take, so that a verdict can say used or not. */
 function usedFrames(mix: Mix): Set<FrameId> {
   const used = new Set<FrameId>();
@@ -270,17 +302,17 @@ function usedFrames(mix: Mix): Set<FrameId> {
 /**
  * The automatic start for a shot: lines frames up, tells their roles, and proposes passes: ambient for the fall
  * of light, flash for clean colour and dark parts, the best exposed frame for the view outside, and natural tone.
- * @param tools with memory for four proxies. @param withLens false leaves lens error in. @param straighten false keeps the reference's own frame.
+ * @param tools with memory for four proxies.
  * @throws Error when there is no frame.
  */
-export function proposeMix(tools: Tools, frames: readonly ShotFrame[], withLens: boolean, straighten: boolean, clock: Clock): Proposal {
+export function proposeMix(tools: Tools, frames: readonly ShotFrame[], { lens, response, straighten }: ProposalOptions, clock: Clock): Proposal {
   if (frames.length === 0) throw new Error('A shot needs at least one frame.');
   const started = clock();
   const views = viewShot(tools, frames);
   const added = addedLight(views);
-  const lineUp = lineUpShot(tools, views, withLens, chooseReference(frames, added));
+  const lineUp = lineUpShot(tools, views, lens, chooseReference(frames, added));
   const linedUp = clock();
-  const analysis = analyse(tools, frames, lineUp, added);
+  const analysis = analyse(tools, frames, lineUp, added, response);
   const merged = clock();
   const view = viewPass(analysis);
   const passes: ProposedPass[] = [...lightPasses(analysis), finishPass(), ...(view ? [view] : [])];

@@ -27,7 +27,7 @@ async function encode(pixels: Uint8Array, frame: PlannedFrame): Promise<Buffer> 
       IFD0: { Make: 'Rig', Model: 'Rig One', Software: 'Simulated camera' },
       IFD2: {
         ExposureTime: rational(frame.seconds), FNumber: `${frame.aperture * 10}/10`, ISOSpeedRatings: String(frame.iso), DateTimeOriginal: exifTime(frame.takenAt),
-        SubSecTimeOriginal: String(Math.floor(frame.takenAt.getMilliseconds() / 10)).padStart(2, '0'), ExposureMode: frame.bracketed ? '2' : '1', WhiteBalance: '0', FocalLength: '19/1', ColorSpace: '1',
+        SubSecTimeOriginal: String(Math.floor(frame.takenAt.getMilliseconds() / 10)).padStart(2, '0'), ExposureMode: frame.bracketed ? '2' : '1', WhiteBalance: '0', FocalLength: '19/1', LensModel: 'Rig 19 mm', ColorSpace: '1',
       },
     })
     .jpeg({ quality: 93, chromaSubsampling: '4:4:4' })

@@ -7,6 +7,7 @@ import { deliveryRoutes } from './deliveryRoutes';
 import type { EventStream } from './eventRoutes';
 import { frameRoutes } from './frameRoutes';
 import { groupingRoutes } from './groupingRoutes';
+import { lensRoutes } from './lensRoutes';
 import { liveRoutes } from './liveRoutes';
 import { mixRoutes } from './mixRoutes';
 import { localOnly, notFound, problems } from './problem';
@@ -34,7 +35,7 @@ export function createApp(workshop: Workshop, events: EventStream, pages: string
     await workshop.database.query('SELECT 1');
     response.json({ ok: true });
   });
-  app.use('/api', shootRoutes(workshop), groupingRoutes(workshop), mixRoutes(workshop), frameRoutes(workshop), liveRoutes(workshop), deliveryRoutes(workshop), events.router);
+  app.use('/api', shootRoutes(workshop), groupingRoutes(workshop), mixRoutes(workshop), lensRoutes(workshop), frameRoutes(workshop), liveRoutes(workshop), deliveryRoutes(workshop), events.router);
   app.use('/api', (_request, _response, next) => next(notFound('resource')));
   app.use(express.static(pages, { index: false, maxAge: '1h' }));
   app.get('/{*path}', (request, response, next) => {

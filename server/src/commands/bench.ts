@@ -15,7 +15,7 @@ import { twinKernels } from '@zaddle/core/kernels/twinKernels';
 import type { FrameFacts } from '@zaddle/core/intake/frameFacts';
 import type { Pixels } from '@zaddle/core/image/plane';
 import { prepareMix } from '@zaddle/core/mix/prepareMix';
-import { proposeMix } from '@zaddle/core/propose/proposeMix';
+import { AUTOMATIC, proposeMix } from '@zaddle/core/propose/proposeMix';
 import { decodeFrame } from '../picture/decodeFrame';
 import { encodeJpeg } from '../picture/encodePicture';
 import { FrameShelf, shelfBytes } from '../picture/frameShelf';
@@ -40,7 +40,7 @@ async function measured<T>(work: () => Promise<T>): Promise<{ value: T; ms: numb
 }
 
 const STOPS = [0, -2, 2, -1, 1, -3, -4];
-const factsOf = (k: number): FrameFacts => ({ id: String(k), name: `${k}.jpg`, width: WIDTH, height: HEIGHT, takenAt: k * 1000, seconds: 2 ** STOPS[k], aperture: 8, iso: 200, flash: null, bracketed: true, focalLength: 20, twinOf: null });
+const factsOf = (k: number): FrameFacts => ({ id: String(k), name: `${k}.jpg`, width: WIDTH, height: HEIGHT, takenAt: k * 1000, seconds: 2 ** STOPS[k], aperture: 8, iso: 200, flash: null, bracketed: true, focalLength: 20, camera: null, lensName: null, twinOf: null });
 const middle = (values: readonly number[]): number => [...values].sort((a, b) => a - b)[values.length >> 1];
 
 /** What nobody can avoid: decoding all frames, encoding one picture. */
@@ -67,7 +67,7 @@ async function makePicture(paths: readonly string[], shelf: FrameShelf): Promise
     members.push({ facts: factsOf(k), proxy: shelf.proxy(String(k)) });
     lap('proxies');
   }
-  const proposal = proposeMix(shelf, members, true, true, () => performance.now());
+  const proposal = proposeMix(shelf, members, AUTOMATIC, () => performance.now());
   lap('propose');
   const { prepared } = prepareMix(proposal.mix, proposal.guides, proposal.findings);
   lap('prepare');

@@ -6,7 +6,7 @@ import { createPlane } from '@zaddle/core/image/plane';
 import type { GuideSet } from '@zaddle/core/mix/guides';
 import type { Mix, Source } from '@zaddle/core/mix/mix';
 import { maskOnGuide, prepareMix, type PreparedMix } from '@zaddle/core/mix/prepareMix';
-import { proposeMix, type Proposal } from '@zaddle/core/propose/proposeMix';
+import { AUTOMATIC, proposeMix, type Proposal } from '@zaddle/core/propose/proposeMix';
 import { setQuality } from '@zaddle/core/read/setQuality';
 import { readShot } from '@zaddle/core/read/readShot';
 import { outlineRegions } from '@zaddle/core/window/outlineRegions';
@@ -66,7 +66,7 @@ function windowOutlines({ mix, passes }: PreparedMix, guides: GuideSet): ReturnT
 async function processShot(card: Card, shot: SortedShot, name: string, options: ProcessOptions): Promise<Record<string, unknown>> {
   const started = now();
   const members = await Promise.all(shot.frames.map(async (id) => ({ facts: card.facts.find((f) => f.id === id)!, proxy: await card.proxy(id) })));
-  const proposal = proposeMix(card.shelf ?? newTools(64_000_000), members, options.lens, options.straighten, now);
+  const proposal = proposeMix(card.shelf ?? newTools(64_000_000), members, { ...AUTOMATIC, lens: options.lens ? 'find' : 'off', straighten: options.straighten }, now);
   const proposed = now();
   const { prepared, picture } = prepareMix(atStrength(proposal.mix, options.strength), proposal.guides, proposal.findings);
   const readings = [...readShot(proposal, picture), ...setQuality(members.filter((m) => m.facts.twinOf === null).map(({ facts }) => ({ facts, stats: card.stats(facts.id) })))];

@@ -3,7 +3,7 @@ import type { Grouping } from '@zaddle/core/intake/regroup';
 import type { FrameFacts, Role } from '@zaddle/core/intake/frameFacts';
 import type { FrameStats } from '@zaddle/core/read/frameStats';
 import type { Reading } from '@zaddle/core/read/readings';
-import type { Command, MixDocument } from '@zaddle/document';
+import type { Command, MixDocument, Optics } from '@zaddle/document';
 
 export interface Shoot {
   id: string;
@@ -72,6 +72,15 @@ export interface Delivery {
   attempts: number;
   createdAt: Date;
 }
+/** What a person kept of a camera with a lens at a focal length, for shots to come. */
+export interface LensProfile {
+  camera: string;
+  lens: string;
+  focalLength: number;
+  optics: Optics;
+  response: readonly number[];
+  keptAt: Date;
+}
 /** A job that a worker process has in hand, so that another can tell when that worker is gone. */
 export interface Claim {
   jobId: string;
@@ -130,4 +139,12 @@ export const ClaimEntity = new EntitySchema<Claim>({
   columns: { jobId: { type: 'uuid', primary: true, name: 'job_id' }, queue: text, worker: text, seenAt: { type: 'timestamptz', name: 'seen_at' } },
 });
 
-export const ENTITIES = [ShootEntity, FrameEntity, ShotEntity, MixEntity, MixStepEntity, GroupingStepEntity, DeliveryEntity, ClaimEntity];
+export const LensProfileEntity = new EntitySchema<LensProfile>({
+  name: 'LensProfile', tableName: 'lens_profiles',
+  columns: {
+    camera: { type: 'text', primary: true }, lens: { type: 'text', primary: true }, focalLength: { type: 'double precision', primary: true, name: 'focal_length' },
+    optics: { type: 'jsonb' }, response: { type: 'jsonb' }, keptAt: { type: 'timestamptz', name: 'kept_at', default: () => 'now()' },
+  },
+});
+
+export const ENTITIES = [LensProfileEntity, ShootEntity, FrameEntity, ShotEntity, MixEntity, MixStepEntity, GroupingStepEntity, DeliveryEntity, ClaimEntity];

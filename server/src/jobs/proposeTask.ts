@@ -1,10 +1,11 @@
 import { prepareMix } from '@zaddle/core/mix/prepareMix';
-import { proposeMix } from '@zaddle/core/propose/proposeMix';
+import { AUTOMATIC, proposeMix } from '@zaddle/core/propose/proposeMix';
 import { setQuality } from '@zaddle/core/read/setQuality';
 import { readShot } from '@zaddle/core/read/readShot';
 import { CURRENT_VERSION, openMix, type MixDocument } from '@zaddle/document';
 import { announce } from '../data/events';
 import { FrameEntity, MixEntity, ShotEntity } from '../data/entities';
+import { keptProfile } from '../data/lensProfiles';
 import { unpackPixels } from '../data/proxyFile';
 import { newTools } from '../picture/kernels';
 import type { Workshop } from './workshop';
@@ -23,7 +24,8 @@ export async function proposeTask({ database, store }: Workshop, id: string): Pr
   const inputs = [];
   for (const frame of members) inputs.push({ facts: frame.facts!, proxy: unpackPixels(await store.readDerived('proxy', frame.id)) });
   inputs.sort((a, b) => a.facts.name.localeCompare(b.facts.name, 'en', { numeric: true }));
-  const proposal = proposeMix(newTools(64_000_000), inputs, true, true, () => performance.now());
+  const known = await keptProfile(database, inputs[0].facts);
+  const proposal = proposeMix(newTools(64_000_000), inputs, known ? { ...AUTOMATIC, lens: known.optics, response: known.response } : AUTOMATIC, () => performance.now());
   const { picture } = prepareMix(proposal.mix, proposal.guides, proposal.findings);
   const document: MixDocument = openMix({ version: CURRENT_VERSION, ...proposal.mix });
   await database.transaction(async (manager) => {

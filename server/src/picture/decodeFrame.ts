@@ -25,6 +25,8 @@ function captureTime(exif: Record<string, unknown>): number | null {
 
 const positive = (value: unknown): number | null => (typeof value === 'number' && Number.isFinite(value) && value > 0 ? value : null);
 
+const named = (value: unknown): string | null => (typeof value === 'string' && value.trim() !== '' ? value.trim().slice(0, 120) : null);
+
 function readExif(block: Buffer | undefined): Promise<Record<string, unknown>> {
   if (!block || block.length < 16) return Promise.resolve({});
   // Some writers leave out the 'Exif\0\0' prefix.
@@ -60,6 +62,8 @@ export async function readFacts(input: string | Buffer, id: string, name: string
     flash,
     bracketed: exif.ExposureMode === 2,
     focalLength: positive(exif.FocalLength),
+    camera: named(exif.Model),
+    lensName: named(exif.LensModel),
     twinOf: null,
   };
 }

@@ -1,5 +1,5 @@
 import { useEffect, useRef, useState, type PointerEvent, type WheelEvent } from 'react';
-import { mapPoint } from '@zaddle/core/geometry/homography';
+import { outputToReference } from '@zaddle/core/mix/outputToReference';
 import type { MixDocument, Pass } from '@zaddle/document';
 import { useEngine } from '../engine/useEngine';
 import { lookChosen, radiusScaled } from '../store/deskSlice';
@@ -67,7 +67,7 @@ export function Stage({ mix, settled, saved, target, onStroke, onRamp, zoomReque
   };
   /** Stage position to shares of the reference's longer side. */
   const toReference = ([sx, sy]: Point): Point => {
-    const [x, y] = mapPoint(mix.geometry, (sx - view.x) / view.scale - 0.5, (sy - view.y) / view.scale - 0.5);
+    const [x, y] = outputToReference(mix, (sx - view.x) / view.scale - 0.5, (sy - view.y) / view.scale - 0.5);
     return [(x + 0.5) / unit, (y + 0.5) / unit];
   };
   const paints = tool !== 'pan' && target !== null;

@@ -1,4 +1,5 @@
-import { compose, mapPoint, type Homography } from '@zaddle/core/geometry/homography';
+import { mapThroughMesh } from '@zaddle/core/geometry/mesh';
+import { outputToReference } from '@zaddle/core/mix/outputToReference';
 import { lensFactor } from '@zaddle/core/geometry/lens';
 import type { Extent } from '@zaddle/core/geometry/composedMap';
 import type { Pixels } from '@zaddle/core/image/plane';
@@ -13,7 +14,9 @@ const MARGIN = 8;
 /** The box of a stored frame that a region of the output needs. */
 function boxOf(mix: Mix, frame: string, region: Region): { x: number; y: number; w: number; h: number } {
   const use = mix.frames[frame];
-  const map: Homography = compose(use.homography, mix.geometry);
+  const reference = mix.frames[mix.reference];
+  // A pass may read the frame through a map of its own.
+  const maps = [use.homography, ...mix.passes.flatMap((pass) => (pass.kind !== 'adjust' && pass.alignment && pass.source.kind !== 'merge' && pass.source.frame === frame ? [pass.alignment] : []))];
   const cx = (use.width - 1) / 2;
   const cy = (use.height - 1) / 2;
   const half = (use.width ** 2 + use.height ** 2) / 4;
@@ -21,10 +24,13 @@ function boxOf(mix: Mix, frame: string, region: Region): { x: number; y: number;
   const ys: number[] = [];
   for (let i = 0; i <= 4; i++) {
     for (let j = 0; j <= 4; j++) {
-      const [u, v] = mapPoint(map, region.x + (region.width * i) / 4, region.y + (region.height * j) / 4);
-      const s = lensFactor(mix.lens, ((u - cx) ** 2 + (v - cy) ** 2) / half);
-      xs.push(cx + (u - cx) * s);
-      ys.push(cy + (v - cy) * s);
+      const at = outputToReference(mix, region.x + (region.width * i) / 4, region.y + (region.height * j) / 4);
+      for (const map of maps) {
+        const [u, v] = mapThroughMesh(map, map === use.homography ? use.mesh : null, reference.width, reference.height, ...at);
+        const s = lensFactor(mix.lens, ((u - cx) ** 2 + (v - cy) ** 2) / half);
+        xs.push(cx + (u - cx) * s);
+        ys.push(cy + (v - cy) * s);
+      }
     }
   }
   const x = Math.max(0, Math.floor(Math.min(...xs)) - MARGIN);

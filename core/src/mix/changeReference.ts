@@ -1,0 +1,63 @@
+import { compose, invert, mapPoint, type Homography } from '../geometry/homography';
+import { mapThroughMesh, type Mesh } from '../geometry/mesh';
+import type { Area, FrameId, FrameUse, Mix, Pass } from './mix';
+
+type Point = readonly [number, number];
+
+/** Where a frame lies on another reference: the way back through the new one, then as before. */
+function relate(use: FrameUse, home: FrameUse, old: FrameUse): Pick<FrameUse, 'homography' | 'mesh'> {
+  const back = invert(home.homography);
+  const homography = compose(use.homography, back);
+  if (!use.mesh && !home.mesh) return { homography, mesh: null };
+  // Node by node: from the new reference to the old one (its own mesh undone to first order), and on through the frame's map.
+  const { columns, rows } = (use.mesh ?? home.mesh)!;
+  const shifts: number[] = [];
+  for (let row = 0; row < rows; row++) {
+    for (let column = 0; column < columns; column++) {
+      const [x, y] = [(column * (home.width - 1)) / (columns - 1), (row * (home.height - 1)) / (rows - 1)];
+      const rough = mapPoint(back, x, y);
+      const [ru, rv] = mapThroughMesh(home.homography, home.mesh, old.width, old.height, ...rough);
+      const exact = mapPoint(back, 2 * x - ru, 2 * y - rv);
+      const [u, v] = mapThroughMesh(use.homography, use.mesh, old.width, old.height, ...exact);
+      const [pu, pv] = mapPoint(homography, x, y);
+      shifts.push(u - pu, v - pv);
+    }
+  }
+  const mesh: Mesh = { columns, rows, shifts };
+  return { homography, mesh };
+}
+
+function moveArea(area: Area, move: (p: Point) => Point, scale: number): Area {
+  if (area.kind === 'brush') return { ...area, strokes: area.strokes.map((s) => ({ ...s, points: s.points.map(move), radius: s.radius * scale })) };
+  if (area.kind === 'ramp') return { ...area, from: move(area.from), to: move(area.to) };
+  return area;
+}
+
+/**
+ * The same mix on another reference: maps, masks and exposures are carried over, so that the picture stays what it was; only
+ * what it is measured on (edges, detections, exposure 0) changes. The crop keeps the old framing.
+ * @throws Error when the frame is not lined up in this mix.
+ */
+export function changeReference<M extends Mix>(mix: M, reference: FrameId): M {
+  const home = mix.frames[reference];
+  if (!home) throw new Error(`Frame ${reference} is not lined up in this mix.`);
+  const old = mix.frames[mix.reference];
+  const frames = Object.fromEntries(Object.entries(mix.frames).map(([id, use]) => {
+    const lies = id === reference ? { homography: [1, 0, 0, 0, 1, 0, 0, 0, 1] as const, mesh: null } : relate(use, home, old);
+    return [id, { ...use, ...lies, stops: use.stops - home.stops }];
+  }));
+  const [oldUnit, unit] = [Math.max(old.width, old.height), Math.max(home.width, home.height)];
+  const move = ([x, y]: Point): Point => {
+    const [u, v] = mapThroughMesh(home.homography, home.mesh, old.width, old.height, x * oldUnit - 0.5, y * oldUnit - 0.5);
+    return [(u + 0.5) / unit, (v + 0.5) / unit];
+  };
+  const back = invert(home.homography);
+  const passes = mix.passes.map((pass): Pass => {
+    const moved = { ...pass, mask: pass.mask.map((area) => moveArea(area, move, oldUnit / unit)) };
+    if (moved.kind === 'adjust') return moved;
+    // The merge is in the exposure of the reference.
+    const exposure = moved.source.kind === 'merge' ? moved.exposure - home.stops : moved.exposure;
+    return { ...moved, exposure, alignment: moved.alignment && compose(moved.alignment, back) };
+  });
+  return { ...mix, reference, frames, passes, geometry: compose(home.homography, mix.geometry) as Homography };
+}
