@@ -10,6 +10,9 @@ export type Command =
   | { readonly kind: 'removePass'; readonly id: string }
   | { readonly kind: 'movePass'; readonly id: string; readonly index: number }
   | { readonly kind: 'changePass'; readonly id: string; readonly changes: PassChanges }
+  /** Lets passes use a frame that could not be lined up automatically. */
+  | { readonly kind: 'addFrame'; readonly id: string; readonly use: FrameUse }
+  | { readonly kind: 'removeFrame'; readonly id: string }
   | { readonly kind: 'changeFrame'; readonly id: string; readonly changes: FrameChanges }
   | { readonly kind: 'changeMix'; readonly changes: MixChanges };
 
@@ -79,6 +82,15 @@ function applyUnchecked(document: MixDocument, command: Command): Applied {
     }
     case 'changePass':
       return change(document, command.id, command.changes);
+    case 'addFrame': {
+      if (command.id in document.frames) throw new InvalidMix(`Frame ${command.id} is in this mix already.`);
+      return { document: { ...document, frames: { ...document.frames, [command.id]: command.use } }, inverse: { kind: 'removeFrame', id: command.id } };
+    }
+    case 'removeFrame': {
+      const { [command.id]: use, ...frames } = document.frames;
+      if (!use) throw new InvalidMix(`This mix has no frame ${command.id}.`);
+      return { document: { ...document, frames }, inverse: { kind: 'addFrame', id: command.id, use } };
+    }
     case 'changeFrame': {
       const { id, changes } = command;
       const use = document.frames[id];

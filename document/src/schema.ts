@@ -49,6 +49,9 @@ export const passSchema = Joi.alternatives().try(
 );
 
 const small = Joi.number().min(-0.5).max(0.5).required();
+/** How a frame enters a mix. */
+export const frameUseSchema = Joi.object({ width: Joi.number().integer().min(1).required(), height: Joi.number().integer().min(1).required(), homography: alignment.required(), mesh: mesh.allow(null).required(), stops: stops.required(), balance: triple.required() });
+
 /** What a lens does, as in a mix and as kept for a camera and lens. */
 export const opticsSchema = Joi.object({ k1: small, k2: small, red: Joi.number().min(-0.02).max(0.02).required(), blue: Joi.number().min(-0.02).max(0.02).required(), falloff: Joi.array().items(Joi.number().min(-0.9).max(0.9)).length(2).required() });
 export const responseSchema = Joi.array().items(Joi.number().min(-20).max(20)).max(6);
@@ -63,7 +66,7 @@ export const mixSchema = Joi.object({
   geometry: matrix.required(),
   width: Joi.number().integer().min(1).max(100_000).required(),
   height: Joi.number().integer().min(1).max(100_000).required(),
-  frames: Joi.object().pattern(id, Joi.object({ width: Joi.number().integer().min(1).required(), height: Joi.number().integer().min(1).required(), homography: alignment.required(), mesh: mesh.allow(null).required(), stops: stops.required(), balance: triple.required() })).required(),
+  frames: Joi.object().pattern(id, frameUseSchema).required(),
   merge: Joi.array().items(id).min(1).max(60).required(),
   passes: Joi.array().items(passSchema).max(200).unique('id').required(),
 });

@@ -1,48 +1,12 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { expect, test, type Page } from '@playwright/test';
+import { expect, test } from '@playwright/test';
 import exifr from 'exifr';
 import sharp, { type Sharp } from 'sharp';
+import { canvasPixels, meanIn, onScreen, settled } from '../canvas';
 
 const card = (): string => process.env.ZADDLE_CARD!;
 const address = (path = ''): string => process.env.ZADDLE_URL! + path;
-
-interface Raster { width: number; height: number; data: Buffer }
-
-/** Waits until what is on the canvas is the settled picture of the mix as it stands. */
-async function settled(page: Page): Promise<void> {
-  // A change reaches the stage a moment after its key or click.
-  await page.waitForTimeout(400);
-  await expect(page.getByTestId('stage')).toHaveAttribute('data-settled', 'true');
-}
-
-/** Pixels of the preview canvas, RGB. */
-async function canvasPixels(page: Page): Promise<Raster> {
-  const png = await page.getByTestId('preview').evaluate(async (element) => {
-    const from = element as HTMLCanvasElement;
-    const copy = new OffscreenCanvas(from.width, from.height);
-    copy.getContext('2d')!.drawImage(from, 0, 0);
-    const bytes = new Uint8Array(await (await copy.convertToBlob({ type: 'image/png' })).arrayBuffer());
-    let text = '';
-    for (let i = 0; i < bytes.length; i += 32768) text += String.fromCharCode(...bytes.subarray(i, i + 32768));
-    return btoa(text);
-  });
-  const { data, info } = await sharp(Buffer.from(png, 'base64')).removeAlpha().raw().toBuffer({ resolveWithObject: true });
-  return { width: info.width, height: info.height, data };
-}
-
-const meanIn = ({ width, data }: Raster, x0: number, y0: number, size: number): number => {
-  let sum = 0;
-  for (let y = y0; y < y0 + size; y++) for (let x = x0; x < x0 + size; x++) sum += data[(y * width + x) * 3 + 1];
-  return sum / size ** 2;
-};
-
-/** Screen position of a pixel of the preview. */
-async function onScreen(page: Page, x: number, y: number): Promise<[number, number]> {
-  const box = (await page.getByTestId('preview').boundingBox())!;
-  const { width, height } = await page.getByTestId('preview').evaluate((c) => ({ width: (c as HTMLCanvasElement).width, height: (c as HTMLCanvasElement).height }));
-  return [box.x + (x / width) * box.width, box.y + (y / height) * box.height];
-}
 
 test('the whole way: drop a card, open a shot, move a fader, paint, undo, reload, redo, deliver, open the file', async ({ page }) => {
   const problems: string[] = [];

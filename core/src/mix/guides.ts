@@ -121,13 +121,13 @@ export function mergeGuides(guides: readonly { guide: Guide; stops: number }[]):
 /** Scratch memory, in bytes, that `makeGuide` needs at most for a proxy. */
 export const guideScratch = (proxy: Pixels): number => proxy.data.byteLength * 2 + 4_000_000;
 
-/** All guides of a mix from its frames' proxies. */
-export function makeGuides(kernels: Kernels, arena: Arena, mix: Mix, proxies: ReadonlyMap<FrameId, Pixels>): GuideSet {
+/** All guides of a mix from its frames' proxies. @param made those that are there already. */
+export function makeGuides(kernels: Kernels, arena: Arena, mix: Mix, proxies: ReadonlyMap<FrameId, Pixels>, made: (id: FrameId) => Guide | undefined = () => undefined): GuideSet {
   const reference = mix.frames[mix.reference];
   const frames = new Map<FrameId, Guide>();
   for (const [id, proxy] of proxies) {
     const use = mix.frames[id];
-    if (use) frames.set(id, makeGuide(kernels, arena, proxy, { ...use, lens: mix.lens, response: mix.response }, reference.width, reference.height));
+    if (use) frames.set(id, made(id) ?? makeGuide(kernels, arena, proxy, { ...use, lens: mix.lens, response: mix.response }, reference.width, reference.height));
   }
   const members = mix.merge.map((id) => ({ guide: frames.get(id)!, stops: mix.frames[id].stops }));
   const size = shrunkSize(reference.width, reference.height, GUIDE_SIDE);

@@ -66,6 +66,16 @@ export function shootRoutes(workshop: Workshop): Router {
     response.json({ ...shoot, canUndo: shoot.groupingPosition > 0, canRedo: shoot.groupingPosition < steps, frames: list, shots: await shots.find({ where: { shootId }, order: { position: 'ASC' } }) });
   });
 
+  // Room labels that were used before, most often first, and not yet in this shoot.
+  router.get('/shoots/:id/labels', async (request, response) => {
+    await mustExist(request.params.id);
+    const rows: { label: string }[] = await database.query(
+      `SELECT label FROM shots WHERE label !~ '^Shot [0-9]+$' AND label NOT IN (SELECT label FROM shots WHERE shoot_id = $1) GROUP BY label ORDER BY count(*) DESC, label LIMIT 40`,
+      [request.params.id],
+    );
+    response.json(rows.map((row) => row.label));
+  });
+
   // Which files need not be sent again: dropping a card a second time goes on where it stopped.
   router.post('/shoots/:id/frames/known', async (request, response) => {
     await mustExist(request.params.id);

@@ -2,11 +2,12 @@ import { Button, Group } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
-import type { MixDocument, PassChanges } from '@zaddle/document';
+import { applyCommand, type Command, type MixDocument, type PassChanges } from '@zaddle/document';
 import { useCommandMutation, useDeliverMutation, useShotQuery, useStepMutation, type Frame, type MixView, type Shot } from '../store/api';
-import { opened } from '../store/deskSlice';
+import { opened, panelOpened } from '../store/deskSlice';
 import { useAppDispatch, useAppSelector } from '../store/store';
 import { withRamp, withStroke } from './paint';
+import { LineUpPanel } from './LineUpPanel';
 import { PassPanel } from './PassPanel';
 import { Readings } from './Readings';
 import { Stage } from './Stage';
@@ -20,12 +21,23 @@ const failed = (error: unknown): void => {
 
 /** Stages of the job, and which of them this shot has behind it. */
 function Rail({ shot, mix }: { shot: Shot; mix: MixDocument }) {
+  const dispatch = useAppDispatch();
+  const panel = useAppSelector((s) => s.desk.panel);
   const bad = shot.readings.some((r) => r.kind === 'misalignment' && r.state === 'bad');
   const stages = [
     ['Gathered', true], ['Lined up', !bad], ['Joined', mix.merge.length > 1], ['Lit', mix.passes.some((p) => p.kind === 'light' && p.source.kind !== 'merge')],
     ['View', mix.passes.some((p) => p.kind === 'view')], ['Toned', mix.passes.some((p) => p.kind === 'adjust')],
   ] as const;
-  return <>{stages.map(([name, done]) => <span key={name} className={`stage ${done ? 'done' : ''}`}><span className={`dot ${done ? 'good' : ''}`} />{name}</span>)}</>;
+  return (
+    <>
+      {stages.map(([name, done]) => {
+        const inside = <><span className={`dot ${done ? 'good' : bad && name === 'Lined up' ? 'bad' : ''}`} />{name}</>;
+        return name === 'Lined up'
+          ? <button key={name} className={`stage opens ${done ? 'done' : ''}`} aria-pressed={panel === 'lineUp'} title="Check and correct how frames lie (a)" onClick={() => dispatch(panelOpened(panel === 'lineUp' ? 'pass' : 'lineUp'))}>{inside}</button>
+          : <span key={name} className={`stage ${done ? 'done' : ''}`}>{inside}</span>;
+      })}
+    </>
+  );
 }
 
 function OpenDesk({ shot, frames, view }: { shot: Shot; frames: readonly Frame[]; view: MixView }) {
@@ -39,7 +51,7 @@ function OpenDesk({ shot, frames, view }: { shot: Shot; frames: readonly Frame[]
   const queue = useRef<Promise<void>>(Promise.resolve());
   const unsaved = useRef(0);
   const [zoom, setZoom] = useState<{ kind: 'whole' | 'one'; count: number }>({ kind: 'whole', count: 0 });
-  const { selected, tool, radius, softness, strength } = useAppSelector((s) => s.desk);
+  const { selected, panel, tool, radius, softness, strength } = useAppSelector((s) => s.desk);
   const mix = draft?.mix ?? view.document;
   const pass = mix.passes.find((p) => p.id === selected) ?? null;
   const saved = view.document.passes.find((p) => p.id === selected) ?? null;
@@ -48,20 +60,19 @@ function OpenDesk({ shot, frames, view }: { shot: Shot; frames: readonly Frame[]
   const topPass = view.document.passes.at(-1)?.id ?? null;
   useEffect(() => void dispatch(opened(topPass)), [dispatch, shot.id]); // eslint-disable-line react-hooks/exhaustive-deps
 
-  const change = useCallback((id: string, changes: PassChanges, done: boolean): void => {
-    const passes = view.document.passes.map((p) => (p.id === id ? ({ ...p, ...changes } as typeof p) : p));
-    const before = view.document.passes.find((p) => p.id === id);
-    const same = Object.entries(changes).every(([key, value]) => JSON.stringify((before as unknown as Record<string, unknown>)?.[key]) === JSON.stringify(value));
-    if (done && same && unsaved.current === 0) return setDraft(null);
-    setDraft({ mix: { ...view.document, passes }, settled: done });
+  const act = useCallback((command: Command, done: boolean): void => {
+    const next = applyCommand(view.document, command).document;
+    if (done && JSON.stringify(next) === JSON.stringify(view.document) && unsaved.current === 0) return setDraft(null);
+    setDraft({ mix: next, settled: done });
     if (!done) return;
     // One after the other: requests that overtake each other would leave an older value. The draft stays until the last is in.
     unsaved.current += 1;
-    queue.current = queue.current.then(() => sendCommand({ shot: shot.id, command: { kind: 'changePass', id, changes } }).unwrap().then(() => undefined, failed)).then(() => {
+    queue.current = queue.current.then(() => sendCommand({ shot: shot.id, command }).unwrap().then(() => undefined, failed)).then(() => {
       unsaved.current -= 1;
       if (unsaved.current === 0) setDraft(null);
     });
   }, [sendCommand, shot.id, view.document]);
+  const change = useCallback((id: string, changes: PassChanges, done: boolean): void => act({ kind: 'changePass', id, changes }, done), [act]);
 
   const step = (direction: 'undo' | 'redo'): void => {
     if (direction === 'undo' ? view.canUndo : view.canRedo) void sendStep({ shot: shot.id, direction }).unwrap().catch(failed);
@@ -93,8 +104,10 @@ function OpenDesk({ shot, frames, view }: { shot: Shot; frames: readonly Frame[]
         </Group>
       </div>
       <Readings readings={shot.readings} />
-      <Stage mix={mix} settled={draft?.settled ?? true} saved={draft === null} target={pass} onStroke={onStroke} onRamp={onRamp} zoomRequest={zoom} />
-      <PassPanel mix={mix} pass={pass} frames={frames} onChange={(changes, done) => pass && change(pass.id, changes, done)} onRemove={remove} />
+      <Stage mix={mix} settled={draft?.settled ?? true} saved={draft === null} target={pass} onStroke={onStroke} onRamp={onRamp} zoomRequest={zoom} onAct={act} />
+      {panel === 'lineUp'
+        ? <LineUpPanel shot={shot} mix={mix} frames={frames} pass={pass} onAct={act} />
+        : <PassPanel mix={mix} pass={pass} frames={frames} onChange={(changes, done) => pass && change(pass.id, changes, done)} onRemove={remove} />}
       <Strips mix={mix} onChange={change} />
     </main>
   );

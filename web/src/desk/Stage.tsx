@@ -1,10 +1,13 @@
+import { notifications } from '@mantine/notifications';
 import { useEffect, useRef, useState, type PointerEvent, type WheelEvent } from 'react';
 import { outputToReference } from '@zaddle/core/mix/outputToReference';
-import type { MixDocument, Pass } from '@zaddle/document';
+import type { Command, MixDocument, Pass } from '@zaddle/document';
 import { useEngine } from '../engine/useEngine';
 import { lookChosen, radiusScaled } from '../store/deskSlice';
 import { useAppDispatch, useAppSelector } from '../store/store';
+import { CornerHandles } from './CornerHandles';
 import { lookedAt } from './lookedAt';
+import { useCheck } from './useCheck';
 import { useViewport } from './useViewport';
 
 type Point = readonly [number, number];
@@ -18,26 +21,42 @@ interface StageProps {
   readonly target: Pass | null;
   readonly onStroke: (points: readonly Point[], done: boolean) => void;
   readonly onRamp: (from: Point, to: Point, done: boolean) => void;
+  readonly onAct: (command: Command, done: boolean) => void;
   readonly zoomRequest: { readonly kind: 'whole' | 'one'; readonly count: number };
 }
 
+const CHECK_WORDS = { difference: 'Difference in structure: black where frames lie on each other', through: 'The frame half over the reference', alone: 'Blinking between frame and reference' } as const;
 const WORDS = { reveal: 'Revealing', hide: 'Hiding', ramp: 'Ramp on' } as const;
 
 /** The picture: drawn by the engine's worker, moved and zoomed here, painted on with the pointer. */
-export function Stage({ mix, settled, saved, target, onStroke, onRamp, zoomRequest }: StageProps) {
+export function Stage({ mix, settled, saved, target, onStroke, onRamp, onAct, zoomRequest }: StageProps) {
   const stage = useRef<HTMLDivElement>(null);
   const [preview, setPreview] = useState<HTMLCanvasElement | null>(null);
   const [detail, setDetail] = useState<HTMLCanvasElement | null>(null);
-  const { show, detail: askDetail, state } = useEngine(preview, detail);
+  const { show, detail: askDetail, lineUpPart, state } = useEngine(preview, detail);
   const { view, size, zoomAt, pan, whole } = useViewport(stage, mix.width, mix.height);
-  const { tool, look, solo, radius, softness } = useAppSelector((s) => s.desk);
+  const { panel, corners, part, tool, look, solo, radius, softness } = useAppSelector((s) => s.desk);
   const dispatch = useAppDispatch();
   const [pointer, setPointer] = useState<Point | null>(null);
   const drag = useRef<{ points: Point[]; last: Point; kind: 'pan' | 'paint' | 'ramp' } | null>(null);
   const [panning, setPanning] = useState(false);
   const unit = Math.max(mix.frames[mix.reference].width, mix.frames[mix.reference].height);
 
-  useEffect(() => show(lookedAt(mix, look, solo), settled, look === 'clipping'), [show, mix, look, solo, settled]);
+  // Asked for in the panel, worked out by the engine, and then a change like any other.
+  useEffect(() => {
+    if (part) lineUpPart(mix, part.pass);
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [part]);
+  useEffect(() => {
+    const done = state.part;
+    if (!done) return;
+    if (!done.found) return void notifications.show({ color: 'red', title: 'Not lined up', message: 'This area has too little structure to line up by itself. Nudge it by hand.' });
+    onAct({ kind: 'changePass', id: done.pass, changes: { alignment: done.found.alignment } }, true);
+    notifications.show({ title: 'Area lined up', message: `${done.found.windows} places agree to ${done.found.residualPx.toFixed(2)} px.` });
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [state.part]);
+  const check = useCheck(mix, target);
+  useEffect(() => show(check ? mix : lookedAt(mix, look, solo), settled, look === 'clipping', check), [show, mix, look, solo, settled, check]);
 
   // At more than the preview's own size the visible part is made from the originals.
   const previewScale = Math.min(1, 1500 / Math.max(mix.width, mix.height));
@@ -133,7 +152,9 @@ export function Stage({ mix, settled, saved, target, onStroke, onRamp, zoomReque
       {state.ticket === 0 && !state.failure && <div className="waiting">{state.loading ? `Loading frames, ${state.loading.done} of ${state.loading.total}` : 'Opening…'}</div>}
       {state.failure && <div className="waiting">{state.failure}</div>}
       {paints && <div className={`hint ${tool}`}>{WORDS[tool]} “{target.name}”</div>}
-      {!paints && look === 'before' && <div className="hint">Before: the reference as shot</div>}
+      {check && <div className="hint">{CHECK_WORDS[check.kind]}</div>}
+      {panel === 'lineUp' && corners && <CornerHandles mix={mix} pass={target} view={view} onAct={onAct} />}
+      {!paints && !check && look === 'before' && <div className="hint">Before: the reference as shot</div>}
       {!paints && solo && look !== 'before' && <div className="hint">One pass by itself</div>}
       {paints && tool !== 'ramp' && pointer && (
         <div className={`brush-ring ${tool}`} style={{ left: pointer[0], top: pointer[1], width: ring, height: ring }}><div className="soft-ring" style={{ width: ring * (1 - softness), height: ring * (1 - softness) }} /></div>

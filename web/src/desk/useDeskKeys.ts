@@ -1,6 +1,6 @@
 import { useHotkeys, type HotkeyCallback } from 'react-hotkeys-hook';
 import type { Pass, PassChanges } from '@zaddle/document';
-import { lookChosen, radiusScaled, selected as select, softnessSet, soloed, strengthSet, toolTaken } from '../store/deskSlice';
+import { lookChosen, panelOpened, radiusScaled, selected as select, softnessSet, soloed, strengthSet, toolTaken } from '../store/deskSlice';
 import { useAppDispatch, useAppSelector } from '../store/store';
 
 interface DeskKeys {
@@ -16,7 +16,7 @@ const useDeskKey = (keys: string, act: HotkeyCallback): void => void useHotkeys(
 /** Keyboard of the desk; listed for people in `frame/shortcuts.ts`. */
 export function useDeskKeys({ passes, onChange, onStep, onZoom }: DeskKeys): void {
   const dispatch = useAppDispatch();
-  const { selected, softness } = useAppSelector((s) => s.desk);
+  const { selected, softness, panel } = useAppSelector((s) => s.desk);
   const pass = passes.find((p) => p.id === selected);
   const neighbour = (by: number): void => {
     const index = passes.findIndex((p) => p.id === selected);
@@ -38,6 +38,7 @@ export function useDeskKeys({ passes, onChange, onStep, onZoom }: DeskKeys): voi
   useDeskKey('s', () => pass && dispatch(soloed(pass.id)));
   useDeskKey('b', () => dispatch(lookChosen('before')));
   useDeskKey('c', () => dispatch(lookChosen('clipping')));
+  useDeskKey('a', () => dispatch(panelOpened(panel === 'lineUp' ? 'pass' : 'lineUp')));
   useDeskKey('w', () => onZoom('whole'));
   useDeskKey('e', () => onZoom('one'));
   useDeskKey('ctrl+z,meta+z', (event) => { event.preventDefault(); onStep('undo'); });

@@ -1,15 +1,18 @@
 import { Arena } from '@zaddle/core/kernels/arena';
+import type { Pixels } from '@zaddle/core/image/plane';
 import type { Kernels } from '@zaddle/core/kernels/kernels';
 import { createKernelMemory, loadKernels } from '@zaddle/core/kernels/loadKernels';
 import { makeGuides, type GuideSet } from '@zaddle/core/mix/guides';
-import { placeMix, wholeGrid, type OutputGrid, type PlacedSource } from '@zaddle/core/mix/placeMix';
+import { wholeGrid, type OutputGrid, type PlacedSource } from '@zaddle/core/mix/placeMix';
 import { Findings, prepareMix, reprepareMix, type PreparedMix } from '@zaddle/core/mix/prepareMix';
-import { rendererBytes, RowRenderer } from '@zaddle/core/mix/renderRows';
 import { PROXY_SIDE, shrunkSize } from '@zaddle/core/image/shrink';
 import type { MixDocument } from '@zaddle/document';
+import { checkMix } from './checkMix';
 import { fetchDetail } from './fetchDetail';
 import { fetchProxies } from './fetchProxies';
+import { alignPart } from './alignPart';
 import type { FromEngine, Region, ToEngine } from './messages';
+import { renderGrid, type Finish } from './renderGrid';
 
 /** Room for a picture's tables, planes and rows beside its frames. */
 const EXTRA = 96_000_000;
@@ -24,21 +27,29 @@ let detailCanvas: OffscreenCanvas;
 interface Session {
   /** What the guides depend on; a change of it starts a new session. */
   readonly key: string;
+  readonly mix: MixDocument;
   readonly kernels: Kernels;
   readonly arena: Arena;
   readonly sources: ReadonlyMap<string, PlacedSource>;
+  readonly proxies: ReadonlyMap<string, Pixels>;
   readonly guides: GuideSet;
   readonly findings: Findings;
   prepared: PreparedMix | null;
+  /** What is on the canvas: the mix, or what a check shows in its place. */
+  shown: readonly PreparedMix[];
 }
 let session: Session | null = null;
 
 /** Frames' geometry and balance, reference and lens: what alignment decides. */
-const keyOf = (mix: MixDocument): string => JSON.stringify([mix.reference, mix.lens, mix.merge, mix.frames]);
+const keyOf = (mix: MixDocument): string => JSON.stringify([mix.reference, mix.lens, mix.response, mix.merge, mix.frames]);
+
+/** What all guides depend on. */
+const homeOf = (mix: MixDocument): string => JSON.stringify([mix.reference, mix.lens, mix.response]);
 
 async function open(mix: MixDocument): Promise<Session> {
   const ids = Object.keys(mix.frames);
-  const proxies = await fetchProxies(ids, (done) => send({ kind: 'progress', done, total: ids.length }));
+  // A change of alignment or lens makes everything anew but what was loaded.
+  const proxies = session && ids.every((id) => session!.proxies.has(id)) ? session.proxies : await fetchProxies(ids, (done) => send({ kind: 'progress', done, total: ids.length }));
   const bytes = [...proxies.values()].reduce((sum, p) => sum + p.data.byteLength + 4096, 0);
   const memory = createKernelMemory(bytes + EXTRA);
   const kernels = loadKernels(compiled, memory);
@@ -46,32 +57,10 @@ async function open(mix: MixDocument): Promise<Session> {
   const sources = new Map<string, PlacedSource>();
   for (const [id, { width, height, data }] of proxies) sources.set(id, { at: arena.placeBytes(data as Uint8Array), width, height, depth: 8 });
   const mark = arena.mark();
-  const guides = makeGuides(kernels, new Arena(memory.buffer, mark), mix, proxies);
-  return { key: keyOf(mix), kernels, arena, sources, guides, findings: new Findings(guides, mix.frames), prepared: null };
-}
-
-/** Renders an output grid into RGBA; with `clipping`, white and black are marked. */
-function render(kernels: Kernels, prepared: PreparedMix, sources: ReadonlyMap<string, PlacedSource>, grid: OutputGrid, arena: Arena, clipping: boolean): ImageData {
-  const mark = arena.mark();
-  const mix = placeMix(prepared, sources, grid, arena);
-  const scratch = arena.mark();
-  const renderer = new RowRenderer(kernels, new Arena(arena.buffer, scratch, scratch + rendererBytes(grid.width, mix.frames.length)), mix);
-  const rowArena = new Arena(arena.buffer, scratch + rendererBytes(grid.width, mix.frames.length));
-  const row = rowArena.take(grid.width * 3);
-  const rgb = new Uint8Array(arena.buffer, row, grid.width * 3);
-  const image = new ImageData(grid.width, grid.height);
-  const out = new Uint32Array(image.data.buffer);
-  for (let y = 0, i = 0; y < grid.height; y++) {
-    renderer.encodeRow(y, row);
-    for (let x = 0, p = 0; x < grid.width; x++, p += 3, i++) {
-      const [r, g, b] = [rgb[p], rgb[p + 1], rgb[p + 2]];
-      if (clipping && Math.max(r, g, b) >= 254) out[i] = 0xff2020e0;
-      else if (clipping && Math.max(r, g, b) <= 1) out[i] = 0xffe06020;
-      else out[i] = 0xff000000 | (b << 16) | (g << 8) | r;
-    }
-  }
-  arena.release(mark);
-  return image;
+  const old = session;
+  const same = (id: string): boolean => old !== null && homeOf(old.mix) === homeOf(mix) && JSON.stringify(old.mix.frames[id]) === JSON.stringify(mix.frames[id]);
+  const guides = makeGuides(kernels, new Arena(memory.buffer, mark), mix, proxies, (id) => (same(id) ? old!.guides.frames.get(id) : undefined));
+  return { key: keyOf(mix), mix, kernels, arena, sources, proxies, guides, findings: new Findings(guides, mix.frames), prepared: null, shown: [] };
 }
 
 function draw(canvas: OffscreenCanvas, image: ImageData): void {
@@ -81,6 +70,8 @@ function draw(canvas: OffscreenCanvas, image: ImageData): void {
 }
 
 type Show = Extract<ToEngine, { kind: 'show' }>;
+const finishOf = (wish: Show): Finish => (wish.check?.kind === 'difference' ? 'difference' : wish.clipping && !wish.check ? 'clipping' : 'plain');
+
 let waiting: Show | null = null;
 let current: Show | null = null;
 let busy = false;
@@ -99,9 +90,11 @@ async function work(): Promise<void> {
     try {
       if (session?.key !== keyOf(wish.mix)) session = await open(wish.mix);
       const s = session;
-      s.prepared = wish.settled || !s.prepared ? prepareMix(wish.mix, s.guides, s.findings).prepared : reprepareMix(wish.mix, s.prepared, s.findings);
+      // A check shows frames alone: what the mix needs of wide context waits.
+      if (!wish.check) s.prepared = wish.settled || !s.prepared ? prepareMix(wish.mix, s.guides, s.findings).prepared : reprepareMix(wish.mix, s.prepared, s.findings);
+      s.shown = wish.check ? checkMix(wish.mix, s.guides, wish.check).map((mix) => prepareMix(mix, s.guides, s.findings).prepared) : [s.prepared!];
       const size = shrunkSize(wish.mix.width, wish.mix.height, PROXY_SIDE);
-      draw(previewCanvas, render(s.kernels, s.prepared, s.sources, wholeGrid(wish.mix, size.width, size.height), s.arena, wish.clipping));
+      draw(previewCanvas, renderGrid(s.kernels, s.shown, s.sources, wholeGrid(wish.mix, size.width, size.height), s.arena, finishOf(wish)));
       current = wish;
       send({ kind: 'shown', ticket: wish.ticket, milliseconds: performance.now() - started, ...size, settled: wish.settled });
     } catch (error) {
@@ -118,9 +111,9 @@ async function showDetail(region: Region): Promise<void> {
   const ticket = ++detailTicket;
   const s = session;
   const wish = current;
-  if (!s?.prepared || !wish) return;
-  const { prepared } = s;
-  const parts = await fetchDetail(prepared, region);
+  if (!s || s.shown.length === 0 || !wish) return;
+  const { shown } = s;
+  const parts = await fetchDetail(shown, region);
   if (ticket !== detailTicket) return;
   const bytes = [...parts.values()].reduce((sum, part) => sum + part.pixels.data.byteLength + 4096, 0);
   const memory = createKernelMemory(bytes + EXTRA);
@@ -128,8 +121,15 @@ async function showDetail(region: Region): Promise<void> {
   const sources = new Map<string, PlacedSource>();
   for (const [id, { pixels, whole }] of parts) sources.set(id, { at: arena.placeBytes(pixels.data as Uint8Array), width: pixels.width, height: pixels.height, depth: 8, whole });
   const grid: OutputGrid = { width: region.width, height: region.height, toOutput: [1, 0, region.x, 0, 1, region.y, 0, 0, 1] };
-  draw(detailCanvas, render(loadKernels(compiled, memory), prepared, sources, grid, arena, wish.clipping));
+  draw(detailCanvas, renderGrid(loadKernels(compiled, memory), shown, sources, grid, arena, finishOf(wish)));
   send({ kind: 'detailShown', region });
+}
+
+/** Lines up what the mask of a pass covers, on proxies. */
+function lineUpOnePart({ mix, pass }: Extract<ToEngine, { kind: 'lineUpPart' }>): void {
+  const s = session;
+  if (!s || s.key !== keyOf(mix)) return send({ kind: 'partLinedUp', pass, found: null });
+  send({ kind: 'partLinedUp', pass, found: alignPart(compiled, mix, pass, s.proxies, s.guides, s.findings) });
 }
 
 addEventListener('message', ({ data }: MessageEvent<ToEngine>) => {
@@ -140,6 +140,8 @@ addEventListener('message', ({ data }: MessageEvent<ToEngine>) => {
   } else if (data.kind === 'show') {
     waiting = data;
     void work();
+  } else if (data.kind === 'lineUpPart') {
+    lineUpOnePart(data);
   } else if (data.region) {
     void showDetail(data.region).catch((error: Error) => send({ kind: 'failed', why: error.message }));
   } else {

@@ -38,10 +38,11 @@ function boxOf(mix: Mix, frame: string, region: Region): { x: number; y: number;
   return { x, y, w: Math.min(use.width, Math.ceil(Math.max(...xs)) + MARGIN) - x, h: Math.min(use.height, Math.ceil(Math.max(...ys)) + MARGIN) - y };
 }
 
-/** Full-size pixels of all frames that the passes need for one region. */
-export async function fetchDetail(prepared: PreparedMix, region: Region): Promise<Map<string, { pixels: Pixels; whole: Extent }>> {
-  const { mix } = prepared;
-  const ids = new Set(prepared.passes.flatMap(({ pass }) => framesOfPass(mix, pass)));
+/** Full-size pixels of all frames that the passes of the shown pictures need for one region. */
+export async function fetchDetail(shown: readonly PreparedMix[], region: Region): Promise<Map<string, { pixels: Pixels; whole: Extent }>> {
+  // Maps of single passes count too: all passes of all pictures are looked at together.
+  const mix: Mix = { ...shown[0].mix, passes: shown.flatMap((prepared) => prepared.mix.passes) };
+  const ids = new Set(mix.passes.flatMap((pass) => framesOfPass(mix, pass)));
   const parts = new Map<string, { pixels: Pixels; whole: Extent }>();
   await Promise.all([...ids].map(async (id) => {
     const { x, y, w, h } = boxOf(mix, id, region);

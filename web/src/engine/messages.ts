@@ -1,4 +1,5 @@
-import type { MixDocument } from '@zaddle/document';
+import type { Matrix3, MixDocument } from '@zaddle/document';
+import type { Check } from './checkMix';
 
 /** A part of the output picture, full-size pixels. */
 export interface Region {
@@ -12,7 +13,9 @@ export interface Region {
 export type ToEngine =
   | { readonly kind: 'open'; readonly preview: OffscreenCanvas; readonly detail: OffscreenCanvas; readonly kernels: WebAssembly.Module }
   /** Show this mix. `settled`: not in the middle of a drag, so wide-context maps are worked out anew. */
-  | { readonly kind: 'show'; readonly mix: MixDocument; readonly settled: boolean; readonly clipping: boolean; readonly ticket: number }
+  | { readonly kind: 'show'; readonly mix: MixDocument; readonly settled: boolean; readonly clipping: boolean; readonly check: Check | null; readonly ticket: number }
+  /** Line up the masked part of a pass by itself. */
+  | { readonly kind: 'lineUpPart'; readonly mix: MixDocument; readonly pass: string }
   /** Show a part with the originals' own pixels; null ends it. */
   | { readonly kind: 'detail'; readonly region: Region | null };
 
@@ -21,4 +24,5 @@ export type FromEngine =
   | { readonly kind: 'progress'; readonly done: number; readonly total: number }
   | { readonly kind: 'shown'; readonly ticket: number; readonly milliseconds: number; readonly width: number; readonly height: number; readonly settled: boolean }
   | { readonly kind: 'detailShown'; readonly region: Region }
+  | { readonly kind: 'partLinedUp'; readonly pass: string; readonly found: { readonly alignment: Matrix3; readonly residualPx: number; readonly windows: number } | null }
   | { readonly kind: 'failed'; readonly why: string };

@@ -1,6 +1,7 @@
 import kernelsUrl from '@zaddle/kernels/kernels.wasm?url';
 import { useCallback, useEffect, useRef, useState } from 'react';
 import type { MixDocument } from '@zaddle/document';
+import type { Check } from './checkMix';
 import type { FromEngine, Region, ToEngine } from './messages';
 
 export interface EngineState {
@@ -13,15 +14,18 @@ export interface EngineState {
   readonly settled: boolean;
   readonly detail: Region | null;
   readonly failure: string | null;
+  /** What came of lining up one part, the latest. */
+  readonly part: Extract<FromEngine, { kind: 'partLinedUp' }> | null;
 }
 
 export interface Engine {
   readonly state: EngineState;
-  readonly show: (mix: MixDocument, settled: boolean, clipping: boolean) => void;
+  readonly show: (mix: MixDocument, settled: boolean, clipping: boolean, check: Check | null) => void;
   readonly detail: (region: Region | null) => void;
+  readonly lineUpPart: (mix: MixDocument, pass: string) => void;
 }
 
-const START: EngineState = { loading: null, milliseconds: null, ticket: 0, asked: 0, settled: false, detail: null, failure: null };
+const START: EngineState = { loading: null, milliseconds: null, ticket: 0, asked: 0, settled: false, detail: null, failure: null, part: null };
 
 /**
  * The worker that makes the picture, drawing on two canvases that are handed over to it: the main thread
@@ -42,6 +46,7 @@ export function useEngine(preview: HTMLCanvasElement | null, detail: HTMLCanvasE
       if (data.kind === 'progress') setState((s) => ({ ...s, loading: { done: data.done, total: data.total } }));
       if (data.kind === 'shown') setState((s) => ({ ...s, loading: null, failure: null, milliseconds: data.milliseconds, ticket: data.ticket, settled: data.settled }));
       if (data.kind === 'detailShown') setState((s) => ({ ...s, detail: data.region }));
+      if (data.kind === 'partLinedUp') setState((s) => ({ ...s, part: data }));
       if (data.kind === 'failed') setState((s) => ({ ...s, loading: null, failure: data.why }));
     };
     engine.onerror = () => setState((s) => ({ ...s, failure: 'The picture could not be made in this browser. Reload the page.' }));
@@ -62,14 +67,15 @@ export function useEngine(preview: HTMLCanvasElement | null, detail: HTMLCanvasE
     if (ready.current) worker.current?.postMessage(message);
     else early.current = [...early.current.filter((m) => m.kind !== message.kind), message];
   }, []);
-  const show = useCallback((mix: MixDocument, settled: boolean, clipping: boolean) => {
+  const show = useCallback((mix: MixDocument, settled: boolean, clipping: boolean, check: Check | null) => {
     ticket.current += 1;
     setState((s) => ({ ...s, detail: null, asked: ticket.current }));
-    post({ kind: 'show', mix, settled, clipping, ticket: ticket.current });
+    post({ kind: 'show', mix, settled, clipping, check, ticket: ticket.current });
   }, [post]);
   const askDetail = useCallback((region: Region | null) => {
     if (!region) setState((s) => (s.detail ? { ...s, detail: null } : s));
     post({ kind: 'detail', region });
   }, [post]);
-  return { state, show, detail: askDetail };
+  const lineUpPart = useCallback((mix: MixDocument, pass: string) => post({ kind: 'lineUpPart', mix, pass }), [post]);
+  return { state, show, detail: askDetail, lineUpPart };
 }

@@ -73,6 +73,12 @@ export interface Delivery {
   readonly createdAt: string;
 }
 
+/** What is kept for the camera and lens of a shot. */
+export interface LensView {
+  readonly lens: { readonly camera: string; readonly lens: string; readonly focalLength: number } | null;
+  readonly kept: { readonly keptAt: string } | null;
+}
+
 /** The view that a tethered camera is shooting right now. */
 export interface LiveView {
   readonly shoot: { readonly id: string; readonly name: string } | null;
@@ -85,7 +91,7 @@ export interface LiveView {
 /** The server's REST interface. Events from the server invalidate what they touch (`useServerEvents`). */
 export const api = createApi({
   baseQuery: fetchBaseQuery({ baseUrl: '/api' }),
-  tagTypes: ['Shoots', 'Shoot', 'Shot', 'Deliveries', 'Live'],
+  tagTypes: ['Shoots', 'Shoot', 'Shot', 'Deliveries', 'Live', 'Lens'],
   endpoints: (build) => ({
     shoots: build.query<ShootSummary[], void>({ query: () => 'shoots', providesTags: ['Shoots'] }),
     shoot: build.query<ShootDetail, string>({ query: (id) => `shoots/${id}`, providesTags: ['Shoot'] }),
@@ -108,6 +114,13 @@ export const api = createApi({
       query: ({ shot, direction }) => ({ url: `shots/${shot}/mix/${direction}`, method: 'POST' }),
       onQueryStarted: ({ shot }, { dispatch, queryFulfilled }) => takeOver(shot, dispatch, queryFulfilled),
     }),
+    takeReference: build.mutation<MixView, { shot: string; frame: string }>({
+      query: ({ shot, frame }) => ({ url: `shots/${shot}/mix/reference`, method: 'POST', body: { frame } }),
+      onQueryStarted: ({ shot }, { dispatch, queryFulfilled }) => takeOver(shot, dispatch, queryFulfilled),
+    }),
+    lens: build.query<LensView, string>({ query: (shot) => `shots/${shot}/lens`, providesTags: ['Lens'] }),
+    keepLens: build.mutation<LensView, { shot: string; keep: boolean }>({ query: ({ shot, keep }) => ({ url: `shots/${shot}/lens`, method: keep ? 'PUT' : 'DELETE' }), invalidatesTags: ['Lens'] }),
+    labels: build.query<string[], string>({ query: (shoot) => `shoots/${shoot}/labels`, providesTags: ['Shoot'] }),
     live: build.query<LiveView, void>({ query: () => 'live', providesTags: ['Live'] }),
     deliveries: build.query<Delivery[], void>({ query: () => 'deliveries', providesTags: ['Deliveries'] }),
     deliver: build.mutation<{ ids: string[] }, { shots: string[]; quality: number }>({ query: (body) => ({ url: 'deliveries', method: 'POST', body }), invalidatesTags: ['Deliveries'] }),
@@ -128,4 +141,4 @@ async function takeOver(shot: string, dispatch: (action: never) => unknown, answ
   dispatch(api.util.updateQueryData('shot', shot, (draft) => { (draft as { mix: MixView }).mix = answer.data; }) as never);
 }
 
-export const { useShootsQuery, useShootQuery, useAddShootMutation, useLabelShotMutation, useRegroupMutation, useRegroupStepMutation, useMarkMutation, useProposeAnewMutation, useShotQuery, useCommandMutation, useStepMutation, useLiveQuery, useDeliveriesQuery, useDeliverMutation, useRetryMutation } = api;
+export const { useShootsQuery, useShootQuery, useAddShootMutation, useLabelShotMutation, useRegroupMutation, useRegroupStepMutation, useMarkMutation, useProposeAnewMutation, useShotQuery, useCommandMutation, useStepMutation, useTakeReferenceMutation, useLensQuery, useKeepLensMutation, useLabelsQuery, useLiveQuery, useDeliveriesQuery, useDeliverMutation, useRetryMutation } = api;

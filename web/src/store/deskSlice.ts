@@ -5,7 +5,21 @@ export type Tool = 'pan' | 'reveal' | 'hide' | 'ramp';
 /** What the picture shows. */
 export type Look = 'after' | 'before' | 'clipping';
 
+/** What lies where the pass panel is. */
+export type Panel = 'pass' | 'lineUp';
+/** How the chosen frame is held against the reference. */
+export type CheckKind = 'off' | 'through' | 'difference' | 'blink';
+
 export interface DeskState {
+  readonly panel: Panel;
+  /** The frame that is lined up by hand, and the pass it is moved for alone, if any. */
+  readonly frame: string | null;
+  readonly alone: boolean;
+  readonly check: CheckKind;
+  /** The pass whose area is to be lined up by itself, counted so that asking again is something new. */
+  readonly part: { readonly pass: string; readonly count: number } | null;
+  /** Handles for the four corners are shown. */
+  readonly corners: boolean;
   readonly selected: string | null;
   readonly solo: string | null;
   readonly tool: Tool;
@@ -16,7 +30,7 @@ export interface DeskState {
   readonly strength: number;
 }
 
-const initialState: DeskState = { selected: null, solo: null, tool: 'pan', look: 'after', radius: 0.035, softness: 0.6, strength: 1 };
+const initialState: DeskState = { panel: 'pass', frame: null, alone: false, check: 'off', corners: false, part: null, selected: null, solo: null, tool: 'pan', look: 'after', radius: 0.035, softness: 0.6, strength: 1 };
 
 const clamp = (v: number, low: number, high: number): number => Math.min(high, Math.max(low, v));
 
@@ -27,6 +41,12 @@ export const deskSlice = createSlice({
   reducers: {
     opened: (_state, { payload }: PayloadAction<string | null>) => ({ ...initialState, selected: payload }),
     selected: (state, { payload }: PayloadAction<string | null>) => ({ ...state, selected: payload, tool: payload === null ? 'pan' : state.tool }),
+    panelOpened: (state, { payload }: PayloadAction<Panel>) => ({ ...state, panel: payload, check: 'off' as const, corners: false, tool: 'pan' as const, look: 'after' as const }),
+    frameChosen: (state, { payload }: PayloadAction<string>) => ({ ...state, frame: payload }),
+    aloneSet: (state, { payload }: PayloadAction<boolean>) => ({ ...state, alone: payload }),
+    checkChosen: (state, { payload }: PayloadAction<CheckKind>) => ({ ...state, check: state.check === payload ? ('off' as const) : payload }),
+    cornersToggled: (state) => ({ ...state, corners: !state.corners }),
+    partAsked: (state, { payload }: PayloadAction<string>) => ({ ...state, part: { pass: payload, count: (state.part?.count ?? 0) + 1 } }),
     soloed: (state, { payload }: PayloadAction<string>) => ({ ...state, solo: state.solo === payload ? null : payload }),
     toolTaken: (state, { payload }: PayloadAction<Tool>) => ({ ...state, tool: payload }),
     lookChosen: (state, { payload }: PayloadAction<Look>) => ({ ...state, look: state.look === payload ? 'after' : payload }),
@@ -36,4 +56,4 @@ export const deskSlice = createSlice({
   },
 });
 
-export const { opened, selected, soloed, toolTaken, lookChosen, radiusScaled, softnessSet, strengthSet } = deskSlice.actions;
+export const { panelOpened, frameChosen, aloneSet, checkChosen, cornersToggled, partAsked, opened, selected, soloed, toolTaken, lookChosen, radiusScaled, softnessSet, strengthSet } = deskSlice.actions;

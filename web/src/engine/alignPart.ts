@@ -1,0 +1,34 @@
+import { greyPyramid } from '@zaddle/core/align/structure';
+import { lineUpPart } from '@zaddle/core/align/lineUpPart';
+import { trackingBytes } from '@zaddle/core/align/trackCorners';
+import { compose, rescale } from '@zaddle/core/geometry/homography';
+import { Arena } from '@zaddle/core/kernels/arena';
+import { createKernelMemory, loadKernels } from '@zaddle/core/kernels/loadKernels';
+import type { Pixels } from '@zaddle/core/image/plane';
+import type { GuideSet } from '@zaddle/core/mix/guides';
+import { maskOnGuide, prepareMix, type Findings } from '@zaddle/core/mix/prepareMix';
+import type { Matrix3, MixDocument } from '@zaddle/document';
+
+/**
+ * Lines up what the mask of a pass covers by itself.
+ * @returns the pass's own alignment at full size, or null where the part has too little structure.
+ */
+export function alignPart(module: WebAssembly.Module, mix: MixDocument, passId: string, proxies: ReadonlyMap<string, Pixels>, guides: GuideSet, findings: Findings): { alignment: Matrix3; residualPx: number; windows: number } | null {
+  const pass = mix.passes.find((p) => p.id === passId);
+  if (!pass || pass.kind === 'adjust' || pass.source.kind === 'merge') return null;
+  const use = mix.frames[pass.source.frame];
+  const home = mix.frames[mix.reference];
+  const [frame, base] = [proxies.get(pass.source.frame)!, proxies.get(mix.reference)!];
+  const prepared = prepareMix({ ...mix, passes: [{ ...pass, on: true }] }, guides, findings).prepared;
+  const mask = maskOnGuide(prepared.passes[0].mask, guides);
+  const [sx, sy] = [guides.width / base.width, guides.height / base.height];
+  const within = (x: number, y: number): boolean => mask[Math.min(guides.height - 1, Math.floor(y * sy)) * guides.width + Math.min(guides.width - 1, Math.floor(x * sx))] > 0.5;
+  const memory = createKernelMemory(trackingBytes(Math.max(base.width, frame.width), Math.max(base.height, frame.height)) + 4_000_000);
+  const tools = { kernels: loadKernels(module, memory), arena: new Arena(memory.buffer) };
+  const down = rescale(use.width, use.height, frame.width, frame.height);
+  const start = compose(down, compose(pass.alignment ?? use.homography, rescale(base.width, base.height, home.width, home.height)));
+  const found = lineUpPart(tools, greyPyramid(base), greyPyramid(frame), start, mix.lens, within);
+  if (!found) return null;
+  const up = rescale(frame.width, frame.height, use.width, use.height);
+  return { alignment: compose(up, compose(found.homography, rescale(home.width, home.height, base.width, base.height))) as Matrix3, residualPx: (found.residual * use.width) / frame.width, windows: found.matches };
+}
