@@ -16,6 +16,8 @@ need_node() {
 # Debian packages that this level needs and this machine lacks.
 missing_packages() {
   [ "$level" = core ] && return
+  command -v dcraw_emu >/dev/null || echo libraw-bin
+  command -v heif-convert >/dev/null || echo libheif-examples
   ls /usr/lib/postgresql/*/bin/initdb >/dev/null 2>&1 || echo postgresql
   if [ "$level" = test ]; then
     command -v chromium >/dev/null || echo chromium

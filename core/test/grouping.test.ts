@@ -51,7 +51,7 @@ function take(press: Press, number: number, timed = true): SortingFrame {
   }
   const facts: FrameFacts = {
     id: String(number), name: `F${number}.JPG`, width: 1500, height: 1000, takenAt: timed ? 1e12 + press.at * 1000 : null, seconds: timed ? 0.25 * 2 ** stops : null, aperture: timed ? 8 : null, iso: timed ? 200 : null,
-    flash: null, bracketed: press.bracketed ?? false, focalLength: timed ? 20 : null, camera: null, lensName: null, twinOf: null,
+    flash: null, bracketed: press.bracketed ?? false, focalLength: timed ? 20 : null, format: 'jpeg', camera: null, lensName: null, twinOf: null,
   };
   return { facts, structure: localStructure(grey, 5, 3) };
 }

@@ -25,7 +25,7 @@ function picture(room: number, corner: number, window: number, soft = 0): Pixels
   return { width, height, data };
 }
 const stated = (name: string, pixels: Pixels, more: Partial<FrameFacts> = {}): StatedFrame => ({
-  facts: { id: name, name, width: 1500, height: 1000, takenAt: 0, seconds: 0.25, aperture: 8, iso: 200, flash: null, bracketed: false, focalLength: 20, camera: null, lensName: null, twinOf: null, ...more },
+  facts: { id: name, name, width: 1500, height: 1000, takenAt: 0, seconds: 0.25, aperture: 8, iso: 200, flash: null, bracketed: false, focalLength: 20, format: 'jpeg', camera: null, lensName: null, twinOf: null, ...more },
   stats: frameStats(pixels),
 });
 const kinds = (frames: readonly StatedFrame[]): string[] => setQuality(frames).map((r) => r.kind);

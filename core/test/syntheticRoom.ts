@@ -79,5 +79,5 @@ export function takeFrame(room: SyntheticRoom, { stops, flash, move, warmth, see
 }
 
 export const factsOf = (id: string, stops: number, second: number): FrameFacts => ({
-  id, name: `${id}.jpg`, width: ROOM_WIDTH, height: ROOM_HEIGHT, takenAt: second * 1000, seconds: 0.25 * 2 ** stops, aperture: 8, iso: 200, flash: null, bracketed: false, focalLength: 20, camera: null, lensName: null, twinOf: null,
+  id, name: `${id}.jpg`, width: ROOM_WIDTH, height: ROOM_HEIGHT, takenAt: second * 1000, seconds: 0.25 * 2 ** stops, aperture: 8, iso: 200, flash: null, bracketed: false, focalLength: 20, format: 'jpeg', camera: null, lensName: null, twinOf: null,
 });

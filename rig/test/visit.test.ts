@@ -31,7 +31,7 @@ beforeAll(async () => {
 
 const factsOf = (frame: PlannedFrame): FrameFacts => ({
   id: frame.file, name: frame.file, width: FRAME_WIDTH, height: FRAME_HEIGHT, takenAt: frame.takenAt.getTime(), seconds: frame.seconds, aperture: frame.aperture, iso: frame.iso,
-  flash: null, bracketed: frame.bracketed, focalLength: 19, camera: null, lensName: null, twinOf: null,
+  flash: null, bracketed: frame.bracketed, focalLength: 19, format: 'jpeg', camera: null, lensName: null, twinOf: null,
 });
 const take = (frame: PlannedFrame): ShotFrame => ({
   facts: factsOf(frame),

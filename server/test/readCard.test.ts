@@ -5,7 +5,8 @@ import { join } from 'node:path';
 import fc from 'fast-check';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import { decodeFrame, readFacts, RejectedFile } from '../src/picture/decodeFrame';
+import { decodeFrame, readFacts } from '../src/picture/decodeFrame';
+import { RejectedFile } from '../src/picture/limits';
 import { readCard, type Card } from '../src/picture/readCard';
 import { fakeFrame } from './harness';
 

@@ -2,11 +2,13 @@ import type { FrameFacts } from './frameFacts';
 
 const stem = (name: string): string => name.replace(/\.[^.]+$/, '').toLowerCase();
 
-/** Which file of one exposure is worked with: more pixels first, then a JPEG over others (raw files come later). */
+/** Which file of one exposure is worked with: the one that a person wants, else a raw file, else more pixels, else a JPEG. */
 function preferred(a: FrameFacts, b: FrameFacts): FrameFacts {
+  if (Boolean(a.wanted) !== Boolean(b.wanted)) return a.wanted ? a : b;
+  if ((a.format === 'raw') !== (b.format === 'raw')) return a.format === 'raw' ? a : b;
   const pixels = a.width * a.height - b.width * b.height;
   if (pixels !== 0) return pixels > 0 ? a : b;
-  return /\.jpe?g$/i.test(a.name) ? a : b;
+  return a.format === 'jpeg' ? a : b;
 }
 
 /** Marks files that hold the same exposure (same name but for the ending, same time where both have one). */

@@ -3,6 +3,7 @@ export interface FrameFacts {
   readonly id: string;
   /** File name as on the card. */
   readonly name: string;
+  readonly format: 'jpeg' | 'tiff' | 'raw' | 'heic' | 'other';
   /** Size in pixels after the EXIF orientation is applied. */
   readonly width: number;
   readonly height: number;
@@ -19,8 +20,10 @@ export interface FrameFacts {
   /** Camera and lens as EXIF names them; null when it does not. */
   readonly camera: string | null;
   readonly lensName: string | null;
-  /** Two exposures of one file type: the other file of the same exposure, if this one is not the preferred. */
+  /** The other file of the same exposure, if that one is worked with. */
   readonly twinOf: string | null;
+  /** A person wants this file of its exposure. */
+  readonly wanted?: boolean;
 }
 
 export type Role = 'ambient' | 'flash' | 'view' | 'lamp' | 'plate' | 'sun' | 'spare';

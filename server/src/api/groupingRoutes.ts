@@ -5,7 +5,7 @@ import { In, type EntityManager } from 'typeorm';
 import { regroup, RegroupError, type Grouping, type GroupingCommand } from '@zaddle/core/intake/regroup';
 import { announce } from '../data/events';
 import { FrameEntity, GroupingStepEntity, MixEntity, ShootEntity, ShotEntity, type Shoot } from '../data/entities';
-import { readGrouping, writeGrouping } from '../data/grouping';
+import { keepWorkedMix, readGrouping, writeGrouping } from '../data/grouping';
 import { send } from '../jobs/queues';
 import type { Workshop } from '../jobs/workshop';
 import { notFound, Problem, valid } from './problem';
@@ -98,6 +98,28 @@ export function groupingRoutes({ database, boss }: Workshop): Router {
     const { affected } = await database.getRepository(FrameEntity).update({ id: In(asked.frames), shootId }, { marked: asked.marked });
     if (!affected) throw notFound('frame');
     await announce(database, { kind: 'shoot', shoot: shootId });
+    response.status(204).end();
+  });
+
+  // Of two files of one exposure, the one to work with.
+  router.post('/frames/:id/want', async (request, response) => {
+    const frame = id.validate(request.params.id).error ? null : await database.getRepository(FrameEntity).findOneBy({ id: request.params.id });
+    if (!frame) throw notFound('frame');
+    const main = frame.facts?.twinOf;
+    if (!main) throw new Problem(409, 'Nothing to change', 'This file is worked with already, or is no second file of an exposure.');
+    const propose = await database.transaction(async (manager) => {
+      const frames = manager.getRepository(FrameEntity);
+      for (const other of await frames.findBy({ shootId: frame.shootId, state: 'gathered' })) {
+        const facts = other.facts!;
+        if (other.id === frame.id) await frames.update({ id: other.id }, { facts: { ...facts, twinOf: null, wanted: true } as never });
+        else if (other.id === main || facts.twinOf === main) await frames.update({ id: other.id }, { facts: { ...facts, twinOf: frame.id, wanted: false } as never });
+      }
+      if (!frame.shotId || (await keepWorkedMix(manager, frame.shotId))) return false;
+      await manager.getRepository(ShotEntity).update({ id: frame.shotId }, { state: 'sorted', readings: [] as never });
+      return true;
+    });
+    if (propose) await send(boss, 'propose', { shot: frame.shotId! });
+    await announce(database, { kind: 'shoot', shoot: frame.shootId });
     response.status(204).end();
   });
 

@@ -1,6 +1,7 @@
 import type { ErrorRequestHandler, RequestHandler } from 'express';
 import type { Schema } from 'joi';
 import { InvalidMix } from '@zaddle/document';
+import { isFull } from '../jobs/failures';
 import { TooLarge } from '../data/fileStore';
 
 /** An error as RFC 9457 tells it: what is wrong, and in `detail` what to do. */
@@ -23,6 +24,7 @@ const asProblem = (error: unknown): Problem => {
   if (error instanceof Problem) return error;
   if (error instanceof InvalidMix) return new Problem(422, 'Not a valid change', error.message);
   if (error instanceof TooLarge) return new Problem(413, 'File too large', error.message);
+  if (isFull(error)) return new Problem(507, 'No room', 'The disk of this server is full. Make room and drop the files again: those that are there already are not sent twice.');
   const status = (error as { status?: number }).status;
   if (status && status < 500) return new Problem(status, 'Invalid request', (error as Error).message);
   return new Problem(500, 'Something went wrong here', 'Nothing was lost. Try again; the server log tells more.');

@@ -40,7 +40,7 @@ async function measured<T>(work: () => Promise<T>): Promise<{ value: T; ms: numb
 }
 
 const STOPS = [0, -2, 2, -1, 1, -3, -4];
-const factsOf = (k: number): FrameFacts => ({ id: String(k), name: `${k}.jpg`, width: WIDTH, height: HEIGHT, takenAt: k * 1000, seconds: 2 ** STOPS[k], aperture: 8, iso: 200, flash: null, bracketed: true, focalLength: 20, camera: null, lensName: null, twinOf: null });
+const factsOf = (k: number): FrameFacts => ({ id: String(k), name: `${k}.jpg`, width: WIDTH, height: HEIGHT, takenAt: k * 1000, seconds: 2 ** STOPS[k], aperture: 8, iso: 200, flash: null, bracketed: true, focalLength: 20, format: 'jpeg', camera: null, lensName: null, twinOf: null });
 const middle = (values: readonly number[]): number => [...values].sort((a, b) => a - b)[values.length >> 1];
 
 /** What nobody can avoid: decoding all frames, encoding one picture. */

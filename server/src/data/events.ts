@@ -19,17 +19,25 @@ export async function listen(url: string, onEvent: (event: ServerEvent) => void)
   let ended = false;
   let client: Client;
   const connect = async (): Promise<void> => {
-    client = new Client({ connectionString: url });
-    client.on('notification', (message) => onEvent(JSON.parse(message.payload!) as ServerEvent));
-    client.on('error', () => {
-      if (!ended) setTimeout(() => connect().catch(() => undefined), 1000);
-    });
-    await client.connect();
-    await client.query(`LISTEN ${CHANNEL}`);
+    const own = new Client({ connectionString: url });
+    client = own;
+    own.on('notification', (message) => onEvent(JSON.parse(message.payload!) as ServerEvent));
+    own.on('error', () => own === client && again());
+    await own.connect();
+    await own.query(`LISTEN ${CHANNEL}`);
+  };
+  let waiting = false;
+  const again = (): void => {
+    if (ended || waiting) return;
+    waiting = true;
+    setTimeout(() => {
+      waiting = false;
+      connect().catch(again);
+    }, 1000);
   };
   await connect();
   return async () => {
     ended = true;
-    await client.end();
+    await client.end().catch(() => undefined);
   };
 }

@@ -62,15 +62,21 @@ export class FileStore {
   async putDerived(kind: Derived, id: string, data: Uint8Array): Promise<void> {
     const temporary = join(this.folder, 'incoming', randomUUID());
     await mkdir(dirname(temporary), { recursive: true });
-    await writeFile(temporary, data);
-    await this.settle(temporary, this.derived(kind, id));
+    try {
+      await writeFile(temporary, data);
+      await this.settle(temporary, this.derived(kind, id));
+    } catch (error) {
+      // What was written of it would only take the room that is missing.
+      await rm(temporary, { force: true });
+      throw error;
+    }
   }
 
   readDerived(kind: Derived, id: string): Promise<Buffer> {
     return readFile(this.derived(kind, id));
   }
 
-  private async settle(temporary: string, path: string): Promise<void> {
+  protected async settle(temporary: string, path: string): Promise<void> {
     const file = await open(temporary, 'r');
     await file.sync().finally(() => file.close());
     await mkdir(dirname(path), { recursive: true });

@@ -62,7 +62,7 @@ export async function writeGrouping(manager: EntityManager, shootId: string, tar
 }
 
 /** Keeps a mix that has steps of a person's own, with a note that its frames changed; an automatic start is thrown away. */
-async function keepWorkedMix(manager: EntityManager, shotId: string): Promise<boolean> {
+export async function keepWorkedMix(manager: EntityManager, shotId: string): Promise<boolean> {
   if (!(await manager.getRepository(MixStepEntity).existsBy({ shotId }))) {
     await manager.getRepository(MixEntity).delete({ shotId });
     return false;

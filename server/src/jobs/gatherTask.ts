@@ -2,7 +2,7 @@ import sharp from 'sharp';
 import { announce } from '../data/events';
 import { FrameEntity } from '../data/entities';
 import { packPixels, packPlane } from '../data/proxyFile';
-import { RejectedFile } from '../picture/decodeFrame';
+import { RejectedFile } from '../picture/limits';
 import { gatherFile } from '../picture/gatherFile';
 import { send } from './queues';
 import type { Workshop } from './workshop';

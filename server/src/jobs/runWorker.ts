@@ -1,11 +1,10 @@
 import { randomUUID } from 'node:crypto';
-import { DeliveryEntity, ShotEntity } from '../data/entities';
 import { openDatabase } from '../data/database';
-import { announce } from '../data/events';
 import { FileStore } from '../data/fileStore';
 import { closeRenderPool } from '../picture/renderPool';
 import { releaseLostJobs, withClaim } from './claims';
 import { deliverTask } from './deliverTask';
+import { handleFailure } from './failures';
 import { gatherTask } from './gatherTask';
 import { proposeTask } from './proposeTask';
 import { openQueue, QUEUES, type JobData, type QueueName } from './queues';
@@ -18,21 +17,6 @@ const TASKS: { readonly [Q in QueueName]: (workshop: Workshop, data: JobData[Q])
   propose: (workshop, { shot }) => proposeTask(workshop, shot),
   deliver: (workshop, { delivery }) => deliverTask(workshop, delivery),
 };
-
-/** Notes on the thing itself that its job went wrong, so that a person sees it. */
-async function recordFailure({ database }: Workshop, queue: QueueName, data: JobData[QueueName], error: Error): Promise<void> {
-  if (queue === 'deliver') {
-    const id = (data as JobData['deliver']).delivery;
-    await database.getRepository(DeliveryEntity).update({ id }, { state: 'failed', why: error.message });
-    await announce(database, { kind: 'delivery', delivery: id });
-  }
-  if (queue === 'propose') {
-    const id = (data as JobData['propose']).shot;
-    await database.getRepository(ShotEntity).update({ id }, { state: 'failed', why: error.message });
-    const shot = await database.getRepository(ShotEntity).findOneBy({ id });
-    if (shot) await announce(database, { kind: 'shot', shoot: shot.shootId, shot: id });
-  }
-}
 
 /** Takes jobs of the given kinds until the returned function is called. Any number of these may run, on any machine that shares database and store. */
 export async function runWorker(databaseUrl: string, storeFolder: string, only: readonly QueueName[] = QUEUES): Promise<() => Promise<void>> {
@@ -48,8 +32,7 @@ export async function runWorker(databaseUrl: string, storeFolder: string, only: 
           await (TASKS[queue] as (w: Workshop, d: JobData[QueueName]) => Promise<void>)(workshop, data);
         } catch (error) {
           process.stderr.write(`zaddle worker: ${queue} failed: ${(error as Error).stack}\n`);
-          await recordFailure(workshop, queue, data, error as Error).catch(() => undefined);
-          throw error;
+          if ((await handleFailure(workshop, queue, data, error as Error).catch(() => 'failed')) === 'failed') throw error;
         }
       });
     });

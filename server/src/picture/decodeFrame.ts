@@ -1,17 +1,16 @@
 import exifr from 'exifr';
 import sharp, { type Metadata } from 'sharp';
+import { developed, foreignFacts, foreignFormat } from './foreignFormats';
+import { MAX_PIXELS, RejectedFile } from './limits';
 import type { FrameFacts } from '@zaddle/core/intake/frameFacts';
+import { linearToSrgb } from '@zaddle/core/colour/transfer';
 import type { Pixels } from '@zaddle/core/image/plane';
 
-/** Largest picture that is taken in: a header that claims more is refused before anything is decoded. */
-export const MAX_PIXELS = 130_000_000;
+const SMALLEST = 64;
 const FORMATS = new Set(['jpeg', 'tiff', 'png', 'webp']);
 
 // Every file is decoded once: keeping decoders' results would only hold memory.
 sharp.cache(false);
-
-/** Why a file is not a frame, in words for the person. */
-export class RejectedFile extends Error {}
 
 const plain = (error: unknown): string => (error instanceof Error ? error.message : String(error));
 
@@ -27,11 +26,25 @@ const positive = (value: unknown): number | null => (typeof value === 'number' &
 
 const named = (value: unknown): string | null => (typeof value === 'string' && value.trim() !== '' ? value.trim().slice(0, 120) : null);
 
-function readExif(block: Buffer | undefined): Promise<Record<string, unknown>> {
-  if (!block || block.length < 16) return Promise.resolve({});
-  // Some writers leave out the 'Exif\0\0' prefix.
-  const tiff = block.subarray(0, 4).toString('latin1') === 'Exif' ? block.subarray(6) : block;
-  return exifr.parse(tiff, { translateValues: false, reviveValues: true }).then((tags) => (tags ?? {}) as Record<string, unknown>, () => ({}));
+/** What EXIF says of an exposure. */
+const exifFacts = (exif: Record<string, unknown>): Pick<FrameFacts, 'takenAt' | 'seconds' | 'aperture' | 'iso' | 'flash' | 'bracketed' | 'focalLength' | 'camera' | 'lensName'> => ({
+  takenAt: captureTime(exif),
+  seconds: positive(exif.ExposureTime),
+  aperture: positive(exif.FNumber),
+  iso: positive(Array.isArray(exif.ISO) ? exif.ISO[0] : exif.ISO),
+  flash: typeof exif.Flash === 'number' ? (exif.Flash & 1) === 1 : null,
+  bracketed: exif.ExposureMode === 2,
+  focalLength: positive(exif.FocalLength),
+  camera: named(exif.Model),
+  lensName: named(exif.LensModel),
+});
+
+/** The TIFF structure in an EXIF block; some writers leave out the 'Exif\0\0' prefix. */
+const tiffOf = (block: Buffer | undefined): Buffer | undefined => (block?.subarray(0, 4).toString('latin1') === 'Exif' ? block.subarray(6) : block);
+
+function readExif(source: Buffer | string | undefined): Promise<Record<string, unknown>> {
+  if (!source || (Buffer.isBuffer(source) && source.length < 16)) return Promise.resolve({});
+  return exifr.parse(source, { translateValues: false, reviveValues: true }).then((tags) => (tags ?? {}) as Record<string, unknown>, () => ({}));
 }
 
 /**
@@ -39,45 +52,59 @@ function readExif(block: Buffer | undefined): Promise<Record<string, unknown>> {
  * @throws RejectedFile for what is not a picture, or one that is too large.
  */
 export async function readFacts(input: string | Buffer, id: string, name: string): Promise<FrameFacts> {
+  const foreign = await foreignFormat(input);
+  if (foreign) {
+    const own = await foreignFacts(foreign, input);
+    if (Math.min(own.width, own.height) < SMALLEST) throw new RejectedFile(`only ${own.width} × ${own.height} pixels`);
+    // libheif tells sizes only, LibRaw neither flash nor bracket: EXIF does, where it can be read.
+    const exif = exifFacts(await readExif(input));
+    const told = foreign === 'heic' ? exif : { ...own, flash: exif.flash, bracketed: exif.bracketed, takenAt: exif.takenAt ?? own.takenAt, lensName: own.lensName ?? exif.lensName };
+    return { id, name, format: foreign, twinOf: null, ...own, ...told };
+  }
   let meta: Metadata;
   try {
     meta = await sharp(input, { limitInputPixels: MAX_PIXELS }).metadata();
   } catch (error) {
     throw new RejectedFile(/pixel limit/i.test(plain(error)) ? `claims more than ${MAX_PIXELS / 1e6} megapixels` : 'not a picture that can be read');
   }
-  if (!FORMATS.has(meta.format)) throw new RejectedFile(`a ${meta.format} file, which is not read: use JPEG, TIFF or PNG`);
+  if (!FORMATS.has(meta.format)) throw new RejectedFile(`a ${meta.format} file, which is not read: use JPEG, TIFF, PNG, HEIC or a raw format`);
   if (meta.width * meta.height > MAX_PIXELS) throw new RejectedFile(`claims ${Math.round((meta.width * meta.height) / 1e6)} megapixels, more than ${MAX_PIXELS / 1e6}`);
-  if (meta.width < 64 || meta.height < 64) throw new RejectedFile(`only ${meta.width} × ${meta.height} pixels`);
-  const exif = await readExif(meta.exif);
+  if (Math.min(meta.width, meta.height) < SMALLEST) throw new RejectedFile(`only ${meta.width} × ${meta.height} pixels`);
+  const exif = await readExif(tiffOf(meta.exif));
   const turned = (meta.orientation ?? 1) >= 5;
-  const flash = typeof exif.Flash === 'number' ? (exif.Flash & 1) === 1 : null;
   return {
     id, name,
     width: turned ? meta.height : meta.width,
     height: turned ? meta.width : meta.height,
-    takenAt: captureTime(exif),
-    seconds: positive(exif.ExposureTime),
-    aperture: positive(exif.FNumber),
-    iso: positive(Array.isArray(exif.ISO) ? exif.ISO[0] : exif.ISO),
-    flash,
-    bracketed: exif.ExposureMode === 2,
-    focalLength: positive(exif.FocalLength),
-    camera: named(exif.Model),
-    lensName: named(exif.LensModel),
+    format: meta.format === 'jpeg' || meta.format === 'tiff' ? meta.format : 'other',
+    ...exifFacts(exif),
     twinOf: null,
   };
 }
 
+/** sRGB's encoding of 16-bit linear light. */
+const ENCODED = Uint8Array.from({ length: 65536 }, (_, v) => Math.round(255 * linearToSrgb(v / 65535)));
+
+/** 16-bit linear light as pixels like any others: encoded as sRGB does, which is undone exactly where light is wanted. */
+async function encodeLinear(tiff: Buffer): Promise<Pixels> {
+  const { data, info } = await sharp(tiff, { limitInputPixels: MAX_PIXELS, ignoreIcc: true } as never).toColourspace('rgb16').removeAlpha().raw({ depth: 'ushort' }).toBuffer({ resolveWithObject: true });
+  const deep = new Uint16Array(data.buffer, data.byteOffset, data.length / 2);
+  return { width: info.width, height: info.height, data: Uint8Array.from(deep, (v) => ENCODED[v]) };
+}
+
 /**
- * Decodes a whole file, EXIF orientation applied, 8 bit RGB; deeper files are rounded.
+ * Decodes a whole file, EXIF orientation applied, 8 bit RGB; deeper files are rounded, raw ones developed.
  * @throws RejectedFile for a file that is cut off or damaged.
  */
 export async function decodeFrame(input: string | Buffer): Promise<Pixels> {
   try {
-    const picture = sharp(input, { limitInputPixels: MAX_PIXELS, failOn: 'warning', sequentialRead: true }).autoOrient().removeAlpha();
+    const foreign = await foreignFormat(input);
+    if (foreign === 'raw') return await encodeLinear(await developed(foreign, input));
+    const picture = sharp(foreign ? await developed(foreign, input) : input, { limitInputPixels: MAX_PIXELS, failOn: 'warning', sequentialRead: true }).autoOrient().removeAlpha();
     const { data, info } = await picture.toColourspace('srgb').raw({ depth: 'uchar' }).toBuffer({ resolveWithObject: true });
     return { width: info.width, height: info.height, data };
   } catch (error) {
-    throw new RejectedFile(/premature|truncat|end of|corrupt|invalid|bad|unexpected|marker/i.test(plain(error)) ? 'damaged or cut off: copy it from the card again' : `cannot be decoded (${plain(error).split('\n')[0]})`);
+    if (error instanceof RejectedFile) throw error;
+    throw new RejectedFile(/warning treated|premature|truncat|end of|corrupt|invalid|bad|unexpected|marker/i.test(plain(error)) ? 'damaged or cut off: copy it from the card again' : `cannot be decoded (${plain(error).split('\n')[0]})`);
   }
 }

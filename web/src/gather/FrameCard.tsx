@@ -1,6 +1,6 @@
 import { useDraggable } from '@dnd-kit/core';
 import type { MouseEvent } from 'react';
-import type { Frame } from '../store/api';
+import { useWantFileMutation, type Frame } from '../store/api';
 import { shutterText } from './exposureText';
 
 interface FrameCardProps {
@@ -15,6 +15,7 @@ const howOf = (event: MouseEvent): 'only' | 'toggle' | 'range' => (event.shiftKe
 
 /** One frame of a card: picture, role, exposure; can be chosen, dragged to another shot, opened large. */
 export function FrameCard({ frame, chosen, current, onPick, onOpen }: FrameCardProps) {
+  const [want] = useWantFileMutation();
   const gathered = frame.state === 'gathered';
   const { setNodeRef, listeners, isDragging } = useDraggable({ id: frame.id, disabled: !gathered });
   const classes = ['frame', frame.role === 'spare' || frame.dropped ? 'spare' : '', chosen ? 'chosen' : '', current ? 'current' : '', isDragging ? 'dragged' : ''].filter(Boolean).join(' ');
@@ -24,7 +25,8 @@ export function FrameCard({ frame, chosen, current, onPick, onOpen }: FrameCardP
       {frame.marked && <span className="mark-flag" role="img" aria-label="marked" />}
       <figcaption>
         <div className="line"><span className="file">{frame.name}</span></div>
-        <div className="line"><span className="role">{gathered ? frame.role : 'reading…'}</span><span className="soft">{shutterText(frame.facts?.seconds ?? null)}</span></div>
+        <div className="line"><span className="role">{!gathered ? 'reading…' : frame.facts?.twinOf ? 'twin' : frame.role}</span><span className="soft">{shutterText(frame.facts?.seconds ?? null)}</span></div>
+        {frame.facts?.twinOf && <button className="flat" title="Another file of the same exposure is worked with" onClick={(e) => { e.stopPropagation(); void want(frame.id); }}>Use this file</button>}
       </figcaption>
     </figure>
   );

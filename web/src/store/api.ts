@@ -104,6 +104,7 @@ export const api = createApi({
       onQueryStarted: ({ shoot, frames, marked }, { dispatch }) => void dispatch(markAtOnce(shoot, frames, marked)),
       invalidatesTags: ['Shoot'],
     }),
+    wantFile: build.mutation<void, string>({ query: (frame) => ({ url: `frames/${frame}/want`, method: 'POST' }), invalidatesTags: ['Shoot', 'Shot'] }),
     proposeAnew: build.mutation<void, string>({ query: (shot) => ({ url: `shots/${shot}/mix/anew`, method: 'POST' }), invalidatesTags: ['Shoot', 'Shot'] }),
     shot: build.query<ShotDetail, string>({ query: (id) => `shots/${id}`, providesTags: ['Shot'] }),
     command: build.mutation<MixView, { shot: string; command: Command }>({
@@ -141,4 +142,4 @@ async function takeOver(shot: string, dispatch: (action: never) => unknown, answ
   dispatch(api.util.updateQueryData('shot', shot, (draft) => { (draft as { mix: MixView }).mix = answer.data; }) as never);
 }
 
-export const { useShootsQuery, useShootQuery, useAddShootMutation, useLabelShotMutation, useRegroupMutation, useRegroupStepMutation, useMarkMutation, useProposeAnewMutation, useShotQuery, useCommandMutation, useStepMutation, useTakeReferenceMutation, useLensQuery, useKeepLensMutation, useLabelsQuery, useLiveQuery, useDeliveriesQuery, useDeliverMutation, useRetryMutation } = api;
+export const { useShootsQuery, useShootQuery, useAddShootMutation, useLabelShotMutation, useRegroupMutation, useRegroupStepMutation, useMarkMutation, useWantFileMutation, useProposeAnewMutation, useShotQuery, useCommandMutation, useStepMutation, useTakeReferenceMutation, useLensQuery, useKeepLensMutation, useLabelsQuery, useLiveQuery, useDeliveriesQuery, useDeliverMutation, useRetryMutation } = api;

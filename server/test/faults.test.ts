@@ -1,0 +1,151 @@
+import { execFileSync, fork, type ChildProcess } from 'node:child_process';
+import { mkdtempSync, readdirSync, rmSync } from 'node:fs';
+import { chmodSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { dirname, join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { FrameEntity } from '../src/data/entities';
+import { FileStore, type Derived } from '../src/data/fileStore';
+import { handleFailure } from '../src/jobs/failures';
+import { gatherTask } from '../src/jobs/gatherTask';
+import { proposeTask } from '../src/jobs/proposeTask';
+import { fakeFrame, startRig, until, type Rig } from './harness';
+
+interface Frame { id: string; name: string; state: string; why: string; shotId: string | null }
+interface Shoot { frames: Frame[]; shots: { id: string; state: string }[] }
+
+/** A card of small frames: views of five frames, a minute apart. */
+const card = async (count: number): Promise<{ name: string; file: Buffer }[]> =>
+  Promise.all(Array.from({ length: count }, async (_, k) => ({ name: `F${String(k).padStart(3, '0')}.jpg`, file: await fakeFrame(1 + Math.floor(k / 5), [0, -2, 2, -1, 1][k % 5], Math.floor(k / 5) * 3 + (k % 5) / 3) })));
+const whole = (shoot: Shoot, frames: number): boolean => shoot.frames.length === frames && shoot.frames.every((f) => f.state === 'gathered') && shoot.shots.length > 0 && shoot.shots.every((s) => s.state === 'mixed') && shoot.frames.every((f) => f.shotId !== null);
+/** Each frame lies in one shot, and no shot is empty. */
+function expectNothingTwice(shoot: Shoot, frames: number): void {
+  expect(new Set(shoot.frames.map((f) => f.name)).size).toBe(frames);
+  for (const shot of shoot.shots) expect(shoot.frames.some((f) => f.shotId === shot.id)).toBe(true);
+}
+
+describe('PostgreSQL is restarted in the middle of gathering', () => {
+  let rig: Rig;
+  beforeAll(async () => {
+    rig = await startRig();
+  });
+  afterAll(() => rig.stop());
+
+  test('a hundred files: it goes on by itself, nothing twice, nothing lost', async () => {
+    const shoot = (await rig.post<{ id: string }>('/api/shoots', { name: 'Lock keeper' })).body.id;
+    const look = (): Promise<Shoot> => rig.get(`/api/shoots/${shoot}`);
+    for (const { name, file } of await card(100)) await rig.upload(shoot, name, file);
+    rig.startWorker();
+    await until(look, (s) => s.frames.filter((f) => f.state === 'gathered').length >= 8);
+    const bin = `/usr/lib/postgresql/${readdirSync('/usr/lib/postgresql')[0]}/bin/pg_ctl`;
+    const command = [bin, '-D', join(dirname(rig.store), 'postgres', 'cluster'), '-m', 'immediate', '-w', '-l', '/dev/null', 'restart'];
+    execFileSync(process.getuid?.() === 0 ? 'runuser' : command[0], process.getuid?.() === 0 ? ['-u', 'postgres', '--', ...command] : command.slice(1), { cwd: dirname(rig.store), stdio: 'ignore' });
+    const done = await until(async () => look().catch(() => ({ frames: [], shots: [] })), (s) => whole(s, 100), 360);
+    expectNothingTwice(done, 100);
+  });
+});
+
+describe('the server is killed in the middle of gathering', () => {
+  const data = mkdtempSync(join(tmpdir(), 'zaddle-killed-'));
+  chmodSync(data, 0o755);
+  let server: ChildProcess | null = null;
+  const cli = fileURLToPath(new URL('../src/cli.ts', import.meta.url));
+  /** Starts the real thing and waits for its address. */
+  const start = (): Promise<string> =>
+    new Promise((resolve, reject) => {
+      server = fork(cli, ['start', '--data', data, '--port', '0', '--empty'], { execArgv: ['--import', import.meta.resolve('tsx')], stdio: ['ignore', 'pipe', 'inherit', 'ipc'] });
+      server.stdout!.on('data', (text: Buffer) => {
+        const found = /http:\/\/127\.0\.0\.1:\d+/.exec(String(text));
+        if (found) resolve(found[0]);
+      });
+      server.on('exit', () => reject(new Error('The server ended.')));
+    });
+  afterAll(async () => {
+    if (server && server.exitCode === null) await new Promise<void>((done) => { server!.removeAllListeners('exit').on('exit', () => done()); server!.kill('SIGTERM'); });
+    execFileSync('pkill', ['-f', data], { stdio: 'ignore' });
+    rmSync(data, { recursive: true, force: true });
+  });
+
+  test('after the restart it goes on by itself, nothing twice, nothing lost', async () => {
+    let url = await start();
+    const json = async <T>(path: string, init: RequestInit = {}): Promise<T> => (await fetch(url + path, init)).json() as Promise<T>;
+    const { id } = await json<{ id: string }>('/api/shoots', { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify({ name: 'Boat lift' }) });
+    for (const { name, file } of await card(40)) await fetch(`${url}/api/shoots/${id}/frames?name=${name}`, { method: 'POST', headers: { 'Content-Type': 'application/octet-stream' }, body: new Uint8Array(file) });
+    await until(() => json<Shoot>(`/api/shoots/${id}`), (s) => s.frames.filter((f) => f.state === 'gathered').length >= 5);
+    server!.removeAllListeners('exit');
+    server!.kill('SIGKILL');
+    url = await start();
+    const done = await until(() => json<Shoot>(`/api/shoots/${id}`), (s) => whole(s, 40), 360);
+    expectNothingTwice(done, 40);
+  });
+});
+
+describe('a full disk', () => {
+  let rig: Rig;
+  /** A store whose disk is full for derived files, or for originals, until there is room. */
+  class FullStore extends FileStore {
+    room = false;
+    protected override async settle(temporary: string, path: string): Promise<void> {
+      if (!this.room) throw Object.assign(new Error('ENOSPC: no space left on device, write'), { code: 'ENOSPC' });
+      return super.settle(temporary, path);
+    }
+    override putDerived(kind: Derived, id: string, bytes: Uint8Array): Promise<void> {
+      return super.putDerived(kind, id, bytes);
+    }
+  }
+  beforeAll(async () => {
+    rig = await startRig();
+  });
+  afterAll(() => rig.stop());
+
+  test('reading waits, says why, and goes on once there is room', async () => {
+    const shoot = (await rig.post<{ id: string }>('/api/shoots', { name: 'Weir' })).body.id;
+    const { id } = (await rig.upload(shoot, 'A.jpg', await fakeFrame(4, 0, 1))).body;
+    const store = new FullStore(rig.store);
+    const workshop = { ...rig.served.workshop, store };
+    const error = await gatherTask(workshop, id).then(() => null, (e: Error) => e);
+    expect(error).toMatchObject({ code: 'ENOSPC' });
+    expect(await handleFailure(workshop, 'gather', { frame: id }, error!)).toBe('later');
+    const waiting = (await rig.get<Shoot>(`/api/shoots/${shoot}`)).frames[0];
+    expect(waiting.state).toBe('waiting');
+    expect(waiting.why).toMatch(/disk of this server is full.*goes on by itself/);
+    expect(readdirSync(join(rig.store, 'incoming'))).toEqual([]);
+    store.room = true;
+    await gatherTask(workshop, id);
+    expect((await rig.get<Shoot>(`/api/shoots/${shoot}`)).frames[0]).toMatchObject({ state: 'gathered', why: '' });
+    // Any other failure is for the queue to try again.
+    expect(await handleFailure(workshop, 'gather', { frame: id }, new Error('odd'))).toBe('failed');
+  });
+
+  test('an upload is refused in words, and leaves nothing behind', async () => {
+    const store = rig.served.workshop.store as unknown as { settle: unknown };
+    const shoot = (await rig.post<{ id: string }>('/api/shoots', { name: 'Sluice' })).body.id;
+    store.settle = () => Promise.reject(Object.assign(new Error('ENOSPC'), { code: 'ENOSPC' }));
+    const answer = await rig.upload(shoot, 'B.jpg', await fakeFrame(5, 0, 1));
+    delete store.settle;
+    expect(answer.status).toBe(507);
+    expect(answer.body.detail).toMatch(/Make room and drop the files again/);
+    expect((await rig.get<Shoot>(`/api/shoots/${shoot}`)).frames).toEqual([]);
+    expect(readdirSync(join(rig.store, 'incoming'))).toEqual([]);
+    expect((await rig.upload(shoot, 'B.jpg', await fakeFrame(5, 0, 1))).status).toBe(201);
+  });
+
+  test('a proposal for frames that were regrouped meanwhile is thrown away', async () => {
+    const shoot = (await rig.post<{ id: string }>('/api/shoots', { name: 'Ferry' })).body.id;
+    const { workshop } = rig.served;
+    const ids: string[] = [];
+    for (const [k, stops] of [0, -2, 2].entries()) ids.push((await rig.upload(shoot, `C${k}.jpg`, await fakeFrame(6, stops, k))).body.id);
+    rig.startWorker();
+    const ready = await until(() => rig.get<Shoot>(`/api/shoots/${shoot}`), (s) => whole(s, 3));
+    const shot = ready.shots[0].id;
+    await workshop.database.query('DELETE FROM mixes WHERE shot_id = $1', [shot]);
+    // While it is worked out, a frame is taken out of the shot.
+    const proposing = proposeTask(workshop, shot);
+    await workshop.database.getRepository(FrameEntity).update({ id: ids[2] }, { shotId: null });
+    await proposing;
+    expect(await workshop.database.query('SELECT count(*)::int AS n FROM mixes WHERE shot_id = $1', [shot])).toEqual([{ n: 0 }]);
+    await proposeTask(workshop, shot);
+    expect(await workshop.database.query('SELECT count(*)::int AS n FROM mixes WHERE shot_id = $1', [shot])).toEqual([{ n: 1 }]);
+  });
+});
