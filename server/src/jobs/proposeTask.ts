@@ -4,7 +4,7 @@ import { setQuality } from '@zaddle/core/read/setQuality';
 import { readShot } from '@zaddle/core/read/readShot';
 import { CURRENT_VERSION, openMix, type MixDocument } from '@zaddle/document';
 import { announce } from '../data/events';
-import { FrameEntity, MixEntity, ShotEntity } from '../data/entities';
+import { FrameEntity, MixEntity, ShootEntity, ShotEntity } from '../data/entities';
 import { keptProfile } from '../data/lensProfiles';
 import { unpackPixels } from '../data/proxyFile';
 import { newTools } from '../picture/kernels';
@@ -29,6 +29,7 @@ export async function proposeTask({ database, store }: Workshop, id: string): Pr
   const { picture } = prepareMix(proposal.mix, proposal.guides, proposal.findings);
   const document: MixDocument = openMix({ version: CURRENT_VERSION, ...proposal.mix });
   await database.transaction(async (manager) => {
+    await manager.getRepository(ShootEntity).findOne({ where: { id: shot.shootId }, lock: { mode: 'pessimistic_write' } });
     // Regrouped meanwhile: the grouping has asked for another proposal.
     const still = await manager.getRepository(ShotEntity).findOne({ where: { id }, lock: { mode: 'pessimistic_write' } });
     const now = await manager.getRepository(FrameEntity).findBy({ shotId: id });

@@ -20,12 +20,13 @@ export async function sortTask({ database, boss, store }: Workshop, shoot: strin
   if (gathered.length === 0) return;
   const inputs: { facts: FrameFacts; structure: Plane }[] = [];
   for (const frame of gathered) inputs.push({ facts: frame.facts!, structure: unpackPlane(await store.readDerived('structure', frame.id)) });
+  const twins = new Map(inputs.map(({ facts }) => [facts.id, facts.twinOf]));
   const sorted = sortFrames(inputs);
   const propose = await database.transaction(async (manager) => {
     const frames = manager.getRepository(FrameEntity);
-    for (const facts of sorted.facts) await frames.update({ id: facts.id }, { facts: facts as never });
-    // Held against a person who regroups at the same moment.
+    // Held against a person who regroups at the same moment, and taken before all else: so no two wait for each other.
     const { groupingPosition } = await manager.getRepository(ShootEntity).findOneOrFail({ where: { id: shoot }, lock: { mode: 'pessimistic_write' } });
+    for (const facts of sorted.facts) if (facts.twinOf !== twins.get(facts.id)) await frames.update({ id: facts.id }, { facts: facts as never });
     const { grouping } = await readGrouping(manager, shoot);
     const target = groupingPosition > 0 ? addLater(grouping, sorted.shots, randomUUID) : keepKnown(grouping, sorted.shots);
     const origins = new Map(target.shots.map(({ id, frames: members }) => [id, sorted.shots.find((s) => s.frames.some((f) => members.includes(f)))!]));
