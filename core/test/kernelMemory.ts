@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
-import type { Tools } from '../src/align/trackCorners';
+import type { Tools } from '../src/kernels/tools';
 import { Arena } from '../src/kernels/arena';
 import type { Kernels } from '../src/kernels/kernels';
 import { createKernelMemory, loadKernels, type KernelMemory } from '../src/kernels/loadKernels';

@@ -213,6 +213,11 @@ describe('rows of light', () => {
       for (let i = 0; i < n * 3; i++) expect(Math.abs(p[i] - q[i])).toBeLessThanOrEqual(1);
     }), runs);
   });
+  test('grey and halved rows', () => check(1e-4, (arena, seed, n) => {
+    const at = place3(arena, seed);
+    const [rgb, upper, lower] = [arena.placeBytes(Uint8Array.from(random(seed, n * 3, 0, 255))), arena.placeFloats(random(seed, 2 * n, 0, 255)), arena.placeFloats(random(seed + 1, 2 * n, 0, 255))];
+    return { at, planes: 2, call: (k) => { k.greyRow8(rgb, n, 0.3, 0.6, 0.1, at); k.halveRow(upper, lower, n, at + plane); } };
+  }));
   test('shrinking rows', () => {
     fc.assert(fc.property(seeds, fc.integer({ min: 3, max: 60 }), fc.integer({ min: 60, max: 200 }), (seed, n, width) => {
       let out = 0;
@@ -221,9 +226,9 @@ describe('rows of light', () => {
         const acc = arena.take(width * 12);
         out = arena.take(n * 3);
         return (k) => {
-          k.addRow8(src, width * 3, 0.75, acc);
-          k.addRow8(src, width * 3, 0.2, acc);
-          k.shrinkSums(acc, width, width / n, n, out);
+          k.addRow8(src, width * 3, 16, acc);
+          k.addRow8(src, width * 3, 5, acc);
+          k.shrinkSums(acc, width, width / n, 21, n, out);
         };
       });
       const [p, q] = [new Uint8Array(a, out, n * 3), new Uint8Array(b, out, n * 3)];

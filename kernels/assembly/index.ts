@@ -2,5 +2,5 @@ export { warpRow8, warpRow16 } from "./warp";
 export { lineariseRow, accumulateRow, normaliseRow, subtractRow } from "./light";
 export { mixRow, foldRow, finishMaskRow, chunksRow } from "./mix";
 export { logLuminanceRow, planeRow, guidedRow, gainRow, balanceRow, shadeRow, encodeRow } from "./tone";
-export { addRow8, shrinkSums } from "./shrink";
+export { addRow8, shrinkSums, greyRow8, halveRow } from "./shrink";
 export { correlate, trackPoints } from "./align";

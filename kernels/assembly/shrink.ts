@@ -1,40 +1,82 @@
 // Area averaging of 8-bit RGB down to proxies: rows are summed first, then their columns once for every output row.
 
-/** acc (f32) += weight * row, for n bytes of a row. Works in whole vectors of 16: acc has room for them. */
-export function addRow8(row: usize, n: i32, weight: f32, acc: usize): void {
-  const w = f32x4.splat(weight);
+/** acc (u16) += weight * row, for n bytes of a row, weight a whole number. Works in vectors of 16: acc has room for them. */
+export function addRow8(row: usize, n: i32, weight: i32, acc: usize): void {
+  const w = i16x8.splat(<i16>weight);
   for (let i: i32 = 0; i < n; i += 16) {
     const v = v128.load(row + <usize>i);
-    const low = i16x8.extend_low_i8x16_u(v), high = i16x8.extend_high_i8x16_u(v);
-    const p = acc + (<usize>i << 2);
-    v128.store(p, f32x4.add(v128.load(p), f32x4.mul(w, f32x4.convert_i32x4_u(i32x4.extend_low_i16x8_u(low)))));
-    v128.store(p, f32x4.add(v128.load(p, 16), f32x4.mul(w, f32x4.convert_i32x4_u(i32x4.extend_high_i16x8_u(low)))), 16);
-    v128.store(p, f32x4.add(v128.load(p, 32), f32x4.mul(w, f32x4.convert_i32x4_u(i32x4.extend_low_i16x8_u(high)))), 32);
-    v128.store(p, f32x4.add(v128.load(p, 48), f32x4.mul(w, f32x4.convert_i32x4_u(i32x4.extend_high_i16x8_u(high)))), 48);
+    const p = acc + (<usize>i << 1);
+    v128.store(p, i16x8.add(v128.load(p), i16x8.mul(w, i16x8.extend_low_i8x16_u(v))));
+    v128.store(p, i16x8.add(v128.load(p, 16), i16x8.mul(w, i16x8.extend_high_i8x16_u(v))), 16);
+  }
+}
+
+// @ts-ignore: decorator
+@inline
+function pixel(at: usize): v128 {
+  return i32x4.extend_low_i16x8_u(v128.load64_zero(at));
+}
+
+/** Rounds and stores RGB; the byte behind it is overwritten, and is the next pixel's or padding. */
+// @ts-ignore: decorator
+@inline
+function storeRgb(at: usize, mean: v128): void {
+  const words = i32x4.trunc_sat_f32x4_u(f32x4.add(mean, f32x4.splat(0.5)));
+  const bytes = i8x16.narrow_i16x8_u(i16x8.narrow_i32x4_u(words, words), i16x8.narrow_i32x4_u(words, words));
+  store<u32>(at, <u32>i32x4.extract_lane(bytes, 0));
+}
+
+/** Whole factors: no column is shared by two output pixels. */
+function shrinkWhole(acc: usize, factor: i32, scale: v128, n: i32, out: usize): void {
+  const step = <usize>factor * 6;
+  for (let i: i32 = 0; i < n; i++, acc += step, out += 3) {
+    let sum = pixel(acc);
+    for (let k: usize = 6; k < step; k += 6) sum = i32x4.add(sum, pixel(acc + k));
+    storeRgb(out, f32x4.mul(f32x4.convert_i32x4_u(sum), scale));
   }
 }
 
 /**
  * Means of the columns of a summed row: output pixel i (n of them, RGB bytes, rounded) takes the source span
- * [i * factor, (i + 1) * factor), fractional ends counted in part. factor >= 1; acc holds srcWidth RGB pixels of f32.
+ * [i * factor, (i + 1) * factor), fractional ends counted in part. factor >= 1; acc holds srcWidth RGB pixels of u16, whose rows weigh `weight` together.
  */
-export function shrinkSums(acc: usize, srcWidth: i32, factor: f64, n: i32, out: usize): void {
-  const scale = f32x4.splat(<f32>(1.0 / factor));
-  const half = f32x4.splat(0.5);
+export function shrinkSums(acc: usize, srcWidth: i32, factor: f64, weight: f64, n: i32, out: usize): void {
+  const scale = f32x4.splat(<f32>(1.0 / (factor * weight)));
+  const whole = <i32>factor;
+  if (<f64>whole == factor) return shrinkWhole(acc, whole, scale, n, out);
   for (let i: i32 = 0; i < n; i++) {
     const from = <f64>i * factor;
     const to = min(from + factor, <f64>srcWidth);
-    let k = <i32>from;
+    const first = <i32>from;
     const last = min(<i32>to, srcWidth - 1);
-    let p = acc + <usize>k * 12;
-    let sum = f32x4.mul(f32x4.splat(<f32>(min(<f64>(k + 1), to) - from)), v128.load(p));
-    for (k++, p += 12; k < last; k++, p += 12) sum = f32x4.add(sum, v128.load(p));
+    const p = acc + <usize>first * 6;
+    const end = acc + <usize>last * 6;
+    let ends = f32x4.mul(f32x4.splat(<f32>(min(<f64>(first + 1), to) - from)), f32x4.convert_i32x4_u(pixel(p)));
     const tail = <f32>(to - <f64>last);
-    if (last > <i32>from && tail > 0) sum = f32x4.add(sum, f32x4.mul(f32x4.splat(tail), v128.load(p)));
-    const bytes = i32x4.trunc_sat_f32x4_u(f32x4.add(f32x4.mul(sum, scale), half));
-    const q = out + <usize>i * 3;
-    store<u8>(q, i32x4.extract_lane(bytes, 0));
-    store<u8>(q, i32x4.extract_lane(bytes, 1), 1);
-    store<u8>(q, i32x4.extract_lane(bytes, 2), 2);
+    if (last > first && tail > 0) ends = f32x4.add(ends, f32x4.mul(f32x4.splat(tail), f32x4.convert_i32x4_u(pixel(end))));
+    let sum = i32x4.splat(0);
+    for (let q = p + 6; q < end; q += 6) sum = i32x4.add(sum, pixel(q));
+    storeRgb(out + <usize>i * 3, f32x4.mul(f32x4.add(ends, f32x4.convert_i32x4_u(sum)), scale));
+  }
+}
+
+/** Weighted sum of the channels, f32, of n RGB pixels of 8 bit: a rough luma, or one channel. */
+export function greyRow8(rgb: usize, n: i32, red: f32, green: f32, blue: f32, out: usize): void {
+  for (let i: i32 = 0; i < n; i++) {
+    const p = rgb + <usize>i * 3;
+    store<f32>(out + (<usize>i << 2), red * <f32>load<u8>(p) + green * <f32>load<u8>(p, 1) + blue * <f32>load<u8>(p, 2));
+  }
+}
+
+/** Means of 2 x 2 of two rows of f32, n of them. */
+export function halveRow(upper: usize, lower: usize, n: i32, out: usize): void {
+  const quarter = f32x4.splat(0.25);
+  for (let i: i32 = 0; i < n; i += 4) {
+    const at = <usize>i << 3;
+    const first = f32x4.add(v128.load(upper + at), v128.load(lower + at));
+    const second = f32x4.add(v128.load(upper + at, 16), v128.load(lower + at, 16));
+    const even = v128.shuffle<f32>(first, second, 0, 2, 4, 6);
+    const odd = v128.shuffle<f32>(first, second, 1, 3, 5, 7);
+    v128.store(out + (<usize>i << 2), f32x4.mul(quarter, f32x4.add(even, odd)));
   }
 }

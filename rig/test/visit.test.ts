@@ -41,7 +41,7 @@ const take = (frame: PlannedFrame): ShotFrame => ({
 describe('the demo visit', () => {
   test('falls into its shots, the stray test frame by itself, whatever the order of the files', async () => {
     const plan = await planDemo(room);
-    const frames = plan.map(take).map(({ facts, proxy }) => ({ facts, structure: greyPyramid(proxy).structure }));
+    const frames = plan.map(take).map(({ facts, proxy }) => ({ facts, structure: greyPyramid(tools, proxy).structure }));
     const truth = ['sitting-room', 'test', 'kitchen'].map((shot) => plan.filter((f) => f.shot === shot).map((f) => f.file));
     expect(groupShots(tools, frames).map((s) => s.frames)).toEqual(truth);
     expect(groupShots(tools, [...frames].reverse()).map((s) => s.frames)).toEqual(truth);
@@ -98,7 +98,7 @@ test('rooms that follow within seconds, and two compositions of one, fall into t
     plan.push(...planShot({ room: name, shot: name, ambient, pops: ['flash-1'], shake: 2, turn: 0.0005, seed: plan.length + 2 }, await room(name), new Date(at), plan.length + 1));
     at = plan[plan.length - 1].takenAt.getTime() + 3000;
   }
-  const frames = plan.map(take).map(({ facts, proxy }) => ({ facts, structure: greyPyramid(proxy).structure }));
+  const frames = plan.map(take).map(({ facts, proxy }) => ({ facts, structure: greyPyramid(tools, proxy).structure }));
   const truth = [...new Set(plan.map((f) => f.shot))].map((shot) => plan.filter((f) => f.shot === shot).map((f) => f.file));
   expect(groupShots(tools, frames).map((s) => s.frames)).toEqual(truth);
 });

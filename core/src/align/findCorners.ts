@@ -1,5 +1,6 @@
 import { boxBlur } from '../image/boxBlur';
 import { createPlane, type Plane } from '../image/plane';
+import type { GreyPyramid } from './structure';
 
 /** A place with structure in two directions. */
 export interface Corner {
@@ -7,6 +8,11 @@ export interface Corner {
   readonly y: number;
   readonly strength: number;
 }
+
+/** Half the side of the windows that are judged, least strength, and least distance between corners; pixels of the plane. */
+const REACH = 2;
+const LEAST = 2e-5;
+const APART = 5;
 
 /** Smaller eigenvalue of the structure tensor (Shi, Tomasi, "Good features to track", 1994) of log-like contrast. */
 function cornerStrength(plane: Plane): Plane {
@@ -26,9 +32,9 @@ function cornerStrength(plane: Plane): Plane {
       yy.data[i] = gy * gy;
     }
   }
-  const a = boxBlur(xx, 3);
-  const b = boxBlur(xy, 3);
-  const c = boxBlur(yy, 3);
+  const a = boxBlur(xx, REACH);
+  const b = boxBlur(xy, REACH);
+  const c = boxBlur(yy, REACH);
   const out = createPlane(w, h);
   for (let i = 0; i < out.data.length; i++) {
     const half = (a.data[i] + c.data[i]) / 2;
@@ -40,13 +46,20 @@ function cornerStrength(plane: Plane): Plane {
 }
 
 /**
- * The strongest corners of every cell of a grid, so that points cover the whole picture.
- * @param plane grey 0..255; @param cell side of a cell in pixels; @param perCell how many at most in each.
+ * The strongest corners of every cell of a grid, so that points cover the whole picture. They are looked for at half
+ * size: what is followed is a window, not a point, and a quarter of the pixels tells as much.
+ * @param cell side of a cell in pixels; @param perCell how many at most in each.
  */
-export function findCorners(plane: Plane, cell: number, perCell: number): Corner[] {
+export function findCorners({ levels }: Pick<GreyPyramid, 'levels'>, cell: number, perCell: number): Corner[] {
+  const level = Math.min(1, levels.length - 1);
+  const scale = 2 ** level;
+  return cornersOf(levels[level], Math.round(cell / scale), perCell).map(({ x, y, strength }) => ({ x: x * scale + (scale - 1) / 2, y: y * scale + (scale - 1) / 2, strength }));
+}
+
+function cornersOf(plane: Plane, cell: number, perCell: number): Corner[] {
   const strength = cornerStrength(plane);
   const { width: w, height: h } = plane;
-  const margin = 8;
+  const margin = 5;
   const corners: Corner[] = [];
   for (let top = margin; top < h - margin; top += cell) {
     for (let left = margin; left < w - margin; left += cell) {
@@ -54,8 +67,8 @@ export function findCorners(plane: Plane, cell: number, perCell: number): Corner
       for (let y = top; y < Math.min(top + cell, h - margin); y++) {
         for (let x = left; x < Math.min(left + cell, w - margin); x++) {
           const s = strength.data[y * w + x];
-          if (s < 2e-5 || (found.length === perCell && s <= found[perCell - 1].strength)) continue;
-          const near = found.findIndex((p) => Math.abs(p.x - x) + Math.abs(p.y - y) < 9);
+          if (s < LEAST || (found.length === perCell && s <= found[perCell - 1].strength)) continue;
+          const near = found.findIndex((p) => Math.abs(p.x - x) + Math.abs(p.y - y) < APART);
           if (near >= 0) {
             if (found[near].strength >= s) continue;
             found.splice(near, 1);

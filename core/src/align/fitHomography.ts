@@ -60,18 +60,28 @@ function similarityThrough(p: Match, q: Match): Homography | null {
   return [a, -b, p.u - a * p.x + b * p.y, b, a, p.v - b * p.x - a * p.y, 0, 0, 1];
 }
 
+/** Samples that are drawn at most and at least, matches that are counted for each, and the share that is support enough. */
+const TRIALS = 300;
+const FEWEST_TRIALS = 60;
+const COUNTED = 300;
+const ENOUGH = 0.75;
+
 /** Random sample consensus (Fischler, Bolles 1981) on two-point similarities: a start that outliers cannot move. */
 function consensus(matches: readonly Match[], tolerance: number): { start: Homography; support: number } {
   const random = seeded(20261);
   let start: Homography = IDENTITY;
   let support = -1;
-  for (let trial = 0; trial < 300; trial++) {
+  // A few hundred matches tell how many agree.
+  const stride = Math.max(1, Math.floor(matches.length / COUNTED));
+  const some = matches.filter((_, i) => i % stride === 0);
+  const all = some.reduce((sum, m) => sum + m.weight, 0);
+  for (let trial = 0; trial < TRIALS && (trial < FEWEST_TRIALS || support < ENOUGH * all); trial++) {
     const p = matches[Math.floor(random() * matches.length) % matches.length];
     const q = matches[Math.floor(random() * matches.length) % matches.length];
     const h = similarityThrough(p, q);
     if (!h) continue;
     let count = 0;
-    for (const m of matches) {
+    for (const m of some) {
       const du = h[0] * m.x + h[1] * m.y + h[2] - m.u;
       const dv = h[3] * m.x + h[4] * m.y + h[5] - m.v;
       if (du * du + dv * dv < tolerance * tolerance) count += m.weight;
@@ -81,7 +91,7 @@ function consensus(matches: readonly Match[], tolerance: number): { start: Homog
       start = h;
     }
   }
-  return { start, support };
+  return { start, support: support * stride };
 }
 
 /** Row of the Jacobian of (u, v) by the 8 parameters of h, in coordinates divided by `scale`. */
@@ -112,38 +122,67 @@ function addPrior(a: Float64Array, b: Float64Array, h: Homography, strength: num
   add([[7, 1]]);
 }
 
+/** Sums of the normal equations: see `fill` for which is what. */
+const SUMS = 29;
+
 /** The weighted normal equations of one Gauss-Newton step, accumulated in place. */
 class NormalEquations {
   readonly a = new Float64Array(64);
   readonly b = new Float64Array(8);
   inliers = 0;
-  private readonly ju = new Float64Array(8);
-  private readonly jv = new Float64Array(8);
+  private readonly sums = new Float64Array(SUMS);
 
-  /** Fills a and b for the map h with errors beyond `limit` left out (Tukey's biweight); writes each match's error. */
+  /**
+   * Fills a and b for the map h with errors beyond `limit` left out (Tukey's biweight); writes each match's error. With
+   * p = (x, y, 1) / w, the rows of the Jacobian are (p, 0, -u x/w, -u y/w) and (0, p, -v x/w, -v y/w): its zeros are left out.
+   */
   fill(h: Homography, at: Float64Array, limit: number, errors: Float64Array): void {
-    const { a, b, ju, jv } = this;
-    a.fill(0);
-    b.fill(0);
-    this.inliers = 0;
+    const s = this.sums.fill(0);
+    const [h0, h1, h2, h3, h4, h5, h6, h7] = h;
+    const inverse = 1 / (limit * limit);
+    let inliers = 0;
     for (let m = 0, p = 0; m < errors.length; m++, p += 5) {
-      const [u, v] = jacobian(h, at[p], at[p + 1], ju, jv);
+      const [x, y] = [at[p], at[p + 1]];
+      const w = 1 / (h6 * x + h7 * y + 1);
+      const u = (h0 * x + h1 * y + h2) * w;
+      const v = (h3 * x + h4 * y + h5) * w;
       const eu = at[p + 2] - u;
       const ev = at[p + 3] - v;
       const squared = eu * eu + ev * ev;
       errors[m] = Math.sqrt(squared);
-      const t = squared / (limit * limit);
+      const t = squared * inverse;
       if (t >= 1) continue;
-      this.inliers++;
-      const w = at[p + 4] * (1 - t) * (1 - t);
-      for (let i = 0; i < 8; i++) {
-        const wu = w * ju[i];
-        const wv = w * jv[i];
-        b[i] += wu * eu + wv * ev;
-        for (let j = 0; j <= i; j++) a[i * 8 + j] += wu * ju[j] + wv * jv[j];
-      }
+      inliers++;
+      const weight = at[p + 4] * (1 - t) * (1 - t);
+      const [px, py] = [x * w, y * w];
+      const [wx, wy, wz] = [weight * px, weight * py, weight * w];
+      s[0] += wx * px; s[1] += wx * py; s[2] += wy * py; s[3] += wx * w; s[4] += wy * w; s[5] += wz * w;
+      const [ux, uy, vx, vy] = [-u * px, -u * py, -v * px, -v * py];
+      s[6] += wx * ux; s[7] += wy * ux; s[8] += wz * ux; s[9] += wx * uy; s[10] += wy * uy; s[11] += wz * uy;
+      s[12] += wx * vx; s[13] += wy * vx; s[14] += wz * vx; s[15] += wx * vy; s[16] += wy * vy; s[17] += wz * vy;
+      s[18] += weight * (ux * ux + vx * vx); s[19] += weight * (ux * uy + vx * vy); s[20] += weight * (uy * uy + vy * vy);
+      s[21] += wx * eu; s[22] += wy * eu; s[23] += wz * eu; s[24] += wx * ev; s[25] += wy * ev; s[26] += wz * ev;
+      s[27] += weight * (ux * eu + vx * ev); s[28] += weight * (uy * eu + vy * ev);
     }
+    this.inliers = inliers;
+    this.lay();
+  }
+
+  /** Lays the sums out as a symmetric matrix and a vector. */
+  private lay(): void {
+    const { a, b, sums: s } = this;
+    a.fill(0);
+    for (const o of [0, 3]) {
+      a[o * 8 + o] = s[0]; a[(o + 1) * 8 + o] = s[1]; a[(o + 1) * 8 + o + 1] = s[2];
+      a[(o + 2) * 8 + o] = s[3]; a[(o + 2) * 8 + o + 1] = s[4]; a[(o + 2) * 8 + o + 2] = s[5];
+    }
+    for (let k = 0; k < 3; k++) {
+      a[48 + k] = s[6 + k]; a[56 + k] = s[9 + k];
+      a[51 + k] = s[12 + k]; a[59 + k] = s[15 + k];
+    }
+    a[54] = s[18]; a[62] = s[19]; a[63] = s[20];
     for (let i = 0; i < 8; i++) for (let j = 0; j < i; j++) a[j * 8 + i] = a[i * 8 + j];
+    for (let k = 0; k < 8; k++) b[k] = s[21 + k];
   }
 }
 

@@ -7,7 +7,8 @@ import { fitMesh } from './fitMesh';
 import type { Mesh } from '../geometry/mesh';
 import { misfitByPart, worstMisfit, type PartMisfit } from './misfit';
 import type { GreyPyramid } from './structure';
-import { freeMatches, trackCorners, type Tools } from './trackCorners';
+import type { Tools } from '../kernels/tools';
+import { freeMatches, trackCorners } from './trackCorners';
 
 /** What the reference offers to line others up with. */
 export interface AlignmentReference {
@@ -40,7 +41,7 @@ const ASTRAY = 6;
 const LOCAL = 0.25;
 
 export function alignmentReference(pyramid: GreyPyramid): AlignmentReference {
-  return { pyramid, corners: findCorners(pyramid.levels[0], CELL, 2) };
+  return { pyramid, corners: findCorners(pyramid, CELL, 2) };
 }
 
 /** A coarse fit as a map between proxies. */

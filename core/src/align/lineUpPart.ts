@@ -4,7 +4,8 @@ import { quantile } from '../image/plane';
 import { findCorners } from './findCorners';
 import type { Match } from './fitHomography';
 import type { GreyPyramid } from './structure';
-import { freeMatches, trackCorners, type Tools } from './trackCorners';
+import type { Tools } from '../kernels/tools';
+import { freeMatches, trackCorners } from './trackCorners';
 
 const CELL = 20;
 const PER_CELL = 2;
@@ -54,7 +55,7 @@ function similarity(from: readonly (readonly [number, number])[], matches: reado
  */
 export function lineUpPart(tools: Tools, reference: GreyPyramid, frame: GreyPyramid, start: Homography, lens: Lens, within: (x: number, y: number) => boolean): PartAlignment | null {
   const { width, height } = reference.levels[0];
-  const corners = findCorners(reference.levels[0], CELL, PER_CELL).filter((c) => within(c.x, c.y));
+  const corners = findCorners(reference, CELL, PER_CELL).filter((c) => within(c.x, c.y));
   let homography = start;
   let result: PartAlignment | null = null;
   for (const [level, reach, least] of [[2, 8, 0.5], [1, 6, 0.5], [0, 5, 0.6]] as const) {

@@ -1,6 +1,7 @@
 import { boxBlur } from '../image/boxBlur';
 import { createPlane, type Pixels, type Plane } from '../image/plane';
-import { halve } from '../image/shrink';
+import type { Pointer } from '../kernels/kernels';
+import type { Tools } from '../kernels/tools';
 
 /** Encoded grey of a proxy at several scales, each half the one before; values 0..255. */
 export interface GreyPyramid {
@@ -10,16 +11,10 @@ export interface GreyPyramid {
 }
 
 const LEVELS = 4;
+/** Rough luma of encoded values. */
+const LUMA = [0.3, 0.6, 0.1] as const;
 const CLIP_LOW = 3;
 const CLIP_HIGH = 250;
-
-/** Encoded grey (rough luma) of a proxy, 0..255. */
-function grey(pixels: Pixels): Plane {
-  const plane = createPlane(pixels.width, pixels.height);
-  const { data } = pixels;
-  for (let i = 0, p = 0; i < plane.data.length; i++, p += 3) plane.data[i] = 0.3 * data[p] + 0.6 * data[p + 1] + 0.1 * data[p + 2];
-  return plane;
-}
 
 /**
  * The picture with local mean and contrast taken out, so that exposure and the place of the flash matter little;
@@ -41,9 +36,45 @@ export function localStructure(plane: Plane, radius: number, noise: number): Pla
   return out;
 }
 
+/** Kernel memory, in bytes, that `greyPyramid` takes for a proxy of this size. */
+export const pyramidBytes = (width: number, height: number): number => width * height * 9 + 65536;
+
+/** Where a level lies in kernel memory. */
+interface PlacedLevel {
+  readonly at: Pointer;
+  readonly width: number;
+  readonly height: number;
+}
+
+/** Grey of a proxy and its halves, in kernel memory. */
+function placeLevels({ kernels, arena }: Tools, { width, height, data }: Pixels): PlacedLevel[] {
+  const levels: PlacedLevel[] = [{ at: arena.take(width * height * 4), width, height }];
+  kernels.greyRow8(arena.placeBytes(data as Uint8Array), width * height, ...LUMA, levels[0].at);
+  for (let last = levels[0]; levels.length < LEVELS && Math.min(last.width, last.height) >= 64; ) {
+    const [w, h] = [last.width >> 1, last.height >> 1];
+    const next = { at: arena.take(w * h * 4), width: w, height: h };
+    for (let y = 0; y < h; y++) kernels.halveRow(last.at + 2 * y * last.width * 4, last.at + (2 * y + 1) * last.width * 4, w, next.at + y * w * 4);
+    levels.push(next);
+    last = next;
+  }
+  return levels;
+}
+
+const copyOut = ({ arena }: Tools, { at, width, height }: PlacedLevel): Plane => createPlane(width, height, arena.floats(at, width * height).slice());
+const structureOf = (smallest: Plane): Plane => localStructure(smallest, 5, 3);
+
 /** Builds what lining up needs of one proxy (interleaved 8-bit RGB). */
-export function greyPyramid(pixels: Pixels): GreyPyramid {
-  const levels = [grey(pixels)];
-  while (levels.length < LEVELS && Math.min(levels[levels.length - 1].width, levels[levels.length - 1].height) >= 64) levels.push(halve(levels[levels.length - 1]));
-  return { levels, structure: localStructure(levels[levels.length - 1], 5, 3) };
+export function greyPyramid(tools: Tools, pixels: Pixels): GreyPyramid {
+  const mark = tools.arena.mark();
+  const levels = placeLevels(tools, pixels).map((level) => copyOut(tools, level));
+  tools.arena.release(mark);
+  return { levels, structure: structureOf(levels[levels.length - 1]) };
+}
+
+/** The structure of one proxy by itself: what frames are sorted by. */
+export function proxyStructure(tools: Tools, pixels: Pixels): Plane {
+  const mark = tools.arena.mark();
+  const smallest = copyOut(tools, placeLevels(tools, pixels).at(-1)!);
+  tools.arena.release(mark);
+  return structureOf(smallest);
 }

@@ -1,16 +1,10 @@
 import { mapPoint, type Homography } from '../geometry/homography';
 import { freeOfLens, lensFactor, type Lens } from '../geometry/lens';
-import type { Arena } from '../kernels/arena';
-import { TRACK_SCRATCH, type Kernels } from '../kernels/kernels';
+import { TRACK_SCRATCH } from '../kernels/kernels';
+import type { Tools } from '../kernels/tools';
 import type { Corner } from './findCorners';
 import type { Match } from './fitHomography';
 import type { GreyPyramid } from './structure';
-
-/** Where kernels run and what memory they have. */
-export interface Tools {
-  readonly kernels: Kernels;
-  readonly arena: Arena;
-}
 
 /** Scratch memory, in bytes, that following a frame's corners takes at most, for proxies of this size. */
 export const trackingBytes = (width: number, height: number): number => 2 * width * height * 4 + 1_000_000;

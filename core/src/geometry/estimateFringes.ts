@@ -1,12 +1,11 @@
-import { findCorners } from '../align/findCorners';
+import type { Corner } from '../align/findCorners';
 import type { Match } from '../align/fitHomography';
-import { trackCorners, type Tools } from '../align/trackCorners';
+import { trackCorners } from '../align/trackCorners';
+import type { Tools } from '../kernels/tools';
 import { createPlane, quantile, type Pixels, type Plane } from '../image/plane';
 import { IDENTITY } from './homography';
 import { NO_LENS } from './lens';
 
-const CELL = 48;
-const PER_CELL = 2;
 /** Pixels that a colour may lie off, and correlation that a window must keep between colours. */
 const REACH = 2;
 const ALIKE = 0.8;
@@ -16,9 +15,12 @@ const CERTAIN = 5;
 /** Values below this are nothing: a quarter of a pixel in the corner of 24 megapixels. */
 const LEAST = 6e-5;
 
-function channel({ width, height, data }: Pixels, c: number): Plane {
-  const plane = createPlane(width, height);
-  for (let i = 0, p = c; i < plane.data.length; i++, p += 3) plane.data[i] = data[p];
+function channel({ kernels, arena }: Tools, { width, height, data }: Pixels, c: number): Plane {
+  const mark = arena.mark();
+  const at = arena.take(width * height * 4);
+  kernels.greyRow8(arena.placeBytes(data as Uint8Array), width * height, c === 0 ? 1 : 0, c === 1 ? 1 : 0, c === 2 ? 1 : 0, at);
+  const plane = createPlane(width, height, arena.floats(at, width * height).slice());
+  arena.release(mark);
   return plane;
 }
 
@@ -57,13 +59,13 @@ function radial(matches: readonly Match[], width: number, height: number): numbe
  * Lateral colour of a lens from one picture: windows with structure are followed from green into red and into blue,
  * and what they are off along the radius is fitted robustly (the idea of Kang, "Automatic removal of chromatic aberration
  * from a single image", CVPR 2007, with normalised windows in place of edges).
+ * @param corners places with structure in the picture.
  * @returns strengths as in `Optics`; 0 where the picture cannot tell.
  */
-export function estimateFringes(tools: Tools, proxy: Pixels): { red: number; blue: number } {
-  const green = channel(proxy, 1);
-  const corners = findCorners(green, CELL, PER_CELL);
+export function estimateFringes(tools: Tools, proxy: Pixels, corners: readonly Corner[]): { red: number; blue: number } {
+  const green = channel(tools, proxy, 1);
   const strength = (c: number): number => {
-    const matches = trackCorners(tools, corners, asPyramid(green), asPyramid(channel(proxy, c)), 0, IDENTITY, NO_LENS, REACH, ALIKE);
+    const matches = trackCorners(tools, corners, asPyramid(green), asPyramid(channel(tools, proxy, c)), 0, IDENTITY, NO_LENS, REACH, ALIKE);
     return matches.length < FEWEST ? 0 : radial(matches, proxy.width, proxy.height);
   };
   return { red: strength(0), blue: strength(2) };

@@ -1,7 +1,6 @@
 import type { Arena } from '../kernels/arena';
-import type { Kernels, Pointer } from '../kernels/kernels';
-import type { Pixels, Plane } from './plane';
-import { createPlane } from './plane';
+import { PADDING, type Kernels, type Pointer } from '../kernels/kernels';
+import type { Pixels } from './plane';
 
 /** Longer side of proxies, the pictures that lining up and the screen work on, in pixels. */
 export const PROXY_SIDE = 1500;
@@ -12,49 +11,63 @@ export function shrunkSize(width: number, height: number, side: number): { width
   return { width: Math.max(1, Math.round(width / factor)), height: Math.max(1, Math.round(height / factor)) };
 }
 
+/** Parts that a source row is divided into where two output rows share it, at most; sums stay within 16 bits. */
+const PARTS = 16;
+
 /**
- * Area mean of 8-bit RGB that lies in kernel memory, down to `width` x `height` (no larger than the source).
- * Means are of encoded values, as screens show them.
+ * Area mean of 8-bit RGB, row by row, down to `width` x `height` (no larger than the source). Means are of encoded
+ * values, as screens show them; rows that two output rows share are divided in sixteenths.
+ * @param rowAt where row y lies in kernel memory, with PADDING bytes behind it.
  * @returns interleaved RGB, 8 bit, rounded.
  */
-export function shrinkPixels(kernels: Kernels, arena: Arena, src: Pointer, srcWidth: number, srcHeight: number, width: number, height: number): Pixels {
-  if (width === srcWidth && height === srcHeight) {
-    return { width, height, data: new Uint8Array(kernels.memory.buffer, src, width * height * 3).slice() };
-  }
-  const mark = arena.mark();
+function shrinkRows(kernels: Kernels, arena: Arena, rowAt: (y: number) => Pointer, srcWidth: number, srcHeight: number, width: number, height: number): Pixels {
   const bytes = srcWidth * 3;
-  const acc = arena.take(bytes * 4);
+  const acc = arena.take(bytes * 2 + PADDING);
   const out = arena.take(width * 3);
-  const sums = arena.floats(acc, bytes);
+  const sums = new Uint16Array(arena.buffer, acc, bytes);
   const row = new Uint8Array(arena.buffer, out, width * 3);
   const data = new Uint8Array(width * height * 3);
   const factorY = srcHeight / height;
+  const parts = Math.max(1, Math.min(PARTS, Math.floor(256 / (factorY + 2))));
   for (let y = 0; y < height; y++) {
     sums.fill(0);
     const from = y * factorY;
     const to = Math.min(from + factorY, srcHeight);
+    let weight = 0;
     for (let line = Math.floor(from); line < to; line++) {
-      const share = (Math.min(line + 1, to) - Math.max(line, from)) / factorY;
-      if (share > 1e-9) kernels.addRow8(src + line * bytes, bytes, share, acc);
+      const share = Math.round(parts * (Math.min(line + 1, to) - Math.max(line, from)));
+      if (share > 0) kernels.addRow8(rowAt(line), bytes, share, acc);
+      weight += share;
     }
-    kernels.shrinkSums(acc, srcWidth, srcWidth / width, width, out);
+    kernels.shrinkSums(acc, srcWidth, srcWidth / width, weight, width, out);
     data.set(row, y * width * 3);
   }
-  arena.release(mark);
   return { width, height, data };
 }
 
-/** Half-size mean of 2x2 pixels; odd last rows and columns are left out. */
-export function halve(plane: Plane): Plane {
-  const w = plane.width >> 1;
-  const h = plane.height >> 1;
-  const out = createPlane(w, h);
-  for (let y = 0; y < h; y++) {
-    const upper = 2 * y * plane.width;
-    const lower = upper + plane.width;
-    for (let x = 0; x < w; x++) {
-      out.data[y * w + x] = (plane.data[upper + 2 * x] + plane.data[upper + 2 * x + 1] + plane.data[lower + 2 * x] + plane.data[lower + 2 * x + 1]) / 4;
-    }
-  }
-  return out;
+/** Area mean of 8-bit RGB that lies in kernel memory. */
+export function shrinkPixels(kernels: Kernels, arena: Arena, src: Pointer, srcWidth: number, srcHeight: number, width: number, height: number): Pixels {
+  if (width === srcWidth && height === srcHeight) return { width, height, data: new Uint8Array(kernels.memory.buffer, src, width * height * 3).slice() };
+  const mark = arena.mark();
+  const shrunk = shrinkRows(kernels, arena, (y) => src + y * srcWidth * 3, srcWidth, srcHeight, width, height);
+  arena.release(mark);
+  return shrunk;
+}
+
+/** Bytes of kernel memory that `shrinkFrom` takes for a picture of this width. */
+export const shrinkScratch = (srcWidth: number): number => srcWidth * 3 * 4 + 16 * PADDING;
+
+/** Area mean of 8-bit RGB that lies elsewhere: its rows pass through a little kernel memory. */
+export function shrinkFrom(kernels: Kernels, arena: Arena, { width: srcWidth, height: srcHeight, data }: Pixels, width: number, height: number): Pixels {
+  if (width === srcWidth && height === srcHeight) return { width, height, data: Uint8Array.from(data) };
+  const mark = arena.mark();
+  const bytes = srcWidth * 3;
+  const at = arena.take(bytes + PADDING);
+  const line = new Uint8Array(arena.buffer, at, bytes);
+  const shrunk = shrinkRows(kernels, arena, (y) => {
+    line.set((data as Uint8Array).subarray(y * bytes, (y + 1) * bytes));
+    return at;
+  }, srcWidth, srcHeight, width, height);
+  arena.release(mark);
+  return shrunk;
 }

@@ -1,5 +1,5 @@
 import { coarseSearch, type CoarseFit } from '../align/coarseSearch';
-import type { Tools } from '../align/trackCorners';
+import type { Tools } from '../kernels/tools';
 import type { Plane } from '../image/plane';
 import { exposureStops, type FrameFacts } from './frameFacts';
 import { findMove } from './findMove';

@@ -47,7 +47,9 @@ export interface Kernels {
   correlate(a: Pointer, aw: number, ah: number, b: Pointer, bw: number, bh: number, dx: number, dy: number, sums: Pointer): void;
   trackPoints(from: Pointer, fw: number, fh: number, to: Pointer, tw: number, th: number, points: Pointer, n: number, out: Pointer, scratch: Pointer, reach: number): void;
   addRow8(row: Pointer, n: number, weight: number, acc: Pointer): void;
-  shrinkSums(acc: Pointer, srcWidth: number, factor: number, n: number, out: Pointer): void;
+  shrinkSums(acc: Pointer, srcWidth: number, factor: number, weight: number, n: number, out: Pointer): void;
+  greyRow8(rgb: Pointer, n: number, red: number, green: number, blue: number, out: Pointer): void;
+  halveRow(upper: Pointer, lower: Pointer, n: number, out: Pointer): void;
 }
 
 /** Bytes of scratch that `trackPoints` needs. */

@@ -214,17 +214,23 @@ export function twinKernels(buffer: ArrayBufferLike): Kernels {
       }
     },
     addRow8(row, n, weight, acc) {
-      for (let i = 0; i < n; i++) f32[(acc >> 2) + i] += weight * u8[row + i];
+      for (let i = 0; i < n; i++) u16[(acc >> 1) + i] += weight * u8[row + i];
     },
-    shrinkSums(acc, srcWidth, factor, n, out) {
+    shrinkSums(acc, srcWidth, factor, weight, n, out) {
       for (let i = 0; i < n; i++) {
         const to = Math.min((i + 1) * factor, srcWidth);
         for (let c = 0; c < 3; c++) {
           let sum = 0;
-          for (let k = Math.floor(i * factor); k < to; k++) sum += (Math.min(k + 1, to) - Math.max(k, i * factor)) * f32[(acc >> 2) + k * 3 + c];
-          u8[out + i * 3 + c] = sum / factor + 0.5;
+          for (let k = Math.floor(i * factor); k < to; k++) sum += (Math.min(k + 1, to) - Math.max(k, i * factor)) * u16[(acc >> 1) + k * 3 + c];
+          u8[out + i * 3 + c] = sum / (factor * weight) + 0.5;
         }
       }
+    },
+    greyRow8(rgb, n, red, green, blue, out) {
+      for (let i = 0; i < n; i++) f32[(out >> 2) + i] = red * u8[rgb + i * 3] + green * u8[rgb + i * 3 + 1] + blue * u8[rgb + i * 3 + 2];
+    },
+    halveRow(upper, lower, n, out) {
+      for (let i = 0; i < n; i++) f32[(out >> 2) + i] = (f32[(upper >> 2) + 2 * i] + f32[(upper >> 2) + 2 * i + 1] + f32[(lower >> 2) + 2 * i] + f32[(lower >> 2) + 2 * i + 1]) / 4;
     },
     ...twinTrack(buffer),
   };

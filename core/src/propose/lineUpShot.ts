@@ -2,7 +2,7 @@ import { coarseSearch, STILL, type CoarseFit } from '../align/coarseSearch';
 import { alignmentReference, chain, coarseMap, fitAlignment, lineUp, withMesh, type Alignment, type AlignmentReference } from '../align/lineUp';
 import { greyPyramid, type GreyPyramid } from '../align/structure';
 import type { Match } from '../align/fitHomography';
-import type { Tools } from '../align/trackCorners';
+import type { Tools } from '../kernels/tools';
 import { estimateLens } from '../geometry/estimateLens';
 import { findStraightEdges } from '../geometry/findStraightEdges';
 import { compose, IDENTITY, invert, rescale, type Homography } from '../geometry/homography';
@@ -40,17 +40,17 @@ const SAFE = 0.6;
 const MANY = 60;
 
 /** Pyramids of a shot's own frames (twins left out) and how they roughly lie on the first. */
-export function viewShot({ kernels, arena }: Tools, frames: readonly ShotFrame[]): ShotView[] {
+export function viewShot(tools: Tools, frames: readonly ShotFrame[]): ShotView[] {
   const own = frames.filter((f) => f.facts.twinOf === null);
-  const pyramids = own.map((f) => greyPyramid(f.proxy));
-  return own.map((frame, k) => ({ frame, pyramid: pyramids[k], coarse: k === 0 ? STILL : coarseSearch(kernels, arena, pyramids[0].structure, pyramids[k].structure) }));
+  const pyramids = own.map((f) => greyPyramid(tools, f.proxy));
+  return own.map((frame, k) => ({ frame, pyramid: pyramids[k], coarse: k === 0 ? STILL : coarseSearch(tools.kernels, tools.arena, pyramids[0].structure, pyramids[k].structure) }));
 }
 
 /** Share of a proxy that is neither black nor clipped. */
 function wellExposed({ data }: Pixels): number {
   let good = 0;
-  for (let i = 1; i < data.length; i += 30) if (data[i] > 20 && data[i] < 235) good++;
-  return good / (data.length / 30);
+  for (let i = 1; i < data.length; i += 300) if (data[i] > 20 && data[i] < 235) good++;
+  return good / (data.length / 300);
 }
 
 /** The frame that others are lined up to: the best exposed ambient one, a bracket's middle rather than its ends. */
@@ -105,7 +105,7 @@ export function lineUpShot(tools: Tools, views: readonly ShotView[], optics: Len
   const others = views.filter((v) => v !== base);
   const home = invert(coarseMap(base.coarse, base.pyramid));
   const first = new Map(others.map((view) => [view, alignDirectly(tools, target, view, home)]));
-  const lens = optics === 'find' ? { ...sharedLens(base.pyramid, [...first.values()].flatMap((a) => (a ? [a.matches] : []))), ...estimateFringes(tools, base.frame.proxy), falloff: NO_LENS.falloff } : optics === 'off' ? NO_LENS : optics;
+  const lens = optics === 'find' ? { ...sharedLens(base.pyramid, [...first.values()].flatMap((a) => (a ? [a.matches] : []))), ...estimateFringes(tools, base.frame.proxy, target.corners), falloff: NO_LENS.falloff } : optics === 'off' ? NO_LENS : optics;
   const done: Done[] = [];
   const out = new Map<string, LinedUp>([[reference, { ok: true, homography: IDENTITY, mesh: null, residualPx: 0 }]]);
   for (const view of others) {

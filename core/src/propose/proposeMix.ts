@@ -1,4 +1,4 @@
-import type { Tools } from '../align/trackCorners';
+import type { Tools } from '../kernels/tools';
 import { estimateNeutral } from '../colour/estimateNeutral';
 import type { Triple } from '../colour/primaries';
 import { inverseToneCurve } from '../finish/toneCurve';

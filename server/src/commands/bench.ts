@@ -16,6 +16,7 @@ import type { FrameFacts } from '@zaddle/core/intake/frameFacts';
 import type { Pixels } from '@zaddle/core/image/plane';
 import { prepareMix } from '@zaddle/core/mix/prepareMix';
 import { AUTOMATIC, proposeMix } from '@zaddle/core/propose/proposeMix';
+import { gatherRatio, lineUpRatio } from './benchIntake';
 import { decodeFrame } from '../picture/decodeFrame';
 import { encodeJpeg } from '../picture/encodePicture';
 import { FrameShelf, shelfBytes } from '../picture/frameShelf';
@@ -78,8 +79,8 @@ async function makePicture(paths: readonly string[], shelf: FrameShelf): Promise
   return parts;
 }
 
-/** A shot against the floor: medians of alternating rounds, as a shoot has many shots. */
-async function wholeShot(): Promise<Record<string, unknown>> {
+/** A shot against the floor, medians of alternating rounds, as a shoot has many shots; then its parts before mixing. */
+async function ofFiles(): Promise<Record<'whole' | 'lineUp' | 'gather', unknown>> {
   const folder = await mkdtemp(join(tmpdir(), 'zaddle-bench-'));
   try {
     // Made in another process, so that its memory does not count here.
@@ -96,10 +97,12 @@ async function wholeShot(): Promise<Record<string, unknown>> {
     }
     const wholes = shots.map((parts) => Object.values(parts).reduce((sum, ms) => sum + ms, 0));
     const parts = Object.fromEntries(Object.keys(shots[0]).map((part) => [part, Math.round(middle(shots.map((s) => s[part])))]));
-    return {
+    const proxies = paths.map((_, k) => ({ facts: factsOf(k), proxy: shelf.proxy(String(k)) }));
+    const whole = {
       frames: FRAMES, megapixels: (WIDTH * HEIGHT) / 1e6, ratioToFloor: middle(wholes) / middle(floors), floorMs: Math.round(middle(floors)), wholeMs: Math.round(middle(wholes)), parts,
       firstRatioToFloor: wholes[0] / floors[0], peakRssMiB: Math.round(process.resourceUsage().maxRSS / 1024),
     };
+    return { whole, lineUp: await lineUpRatio(proxies), gather: await gatherRatio(paths) };
   } finally {
     await rm(folder, { recursive: true, force: true });
   }
@@ -160,7 +163,8 @@ function mixRun(kernels: Kernels, arena: Arena): () => void {
 
 /** The speed figures, each a ratio within this run. */
 export async function bench(): Promise<Record<string, unknown>> {
-  const result = { run: randomUUID(), cores: cpus().length, wholeShot: await wholeShot(), mixKernel: speedup(mixRun), warpKernel: speedup(warpRun) };
+  const { whole, lineUp, gather } = await ofFiles();
+  const result = { run: randomUUID(), cores: cpus().length, wholeShot: whole, gather, lineUp, mixKernel: speedup(mixRun), warpKernel: speedup(warpRun) };
   await closeRenderPool();
   return result;
 }

@@ -1,13 +1,11 @@
-import sharp from 'sharp';
 import { announce } from '../data/events';
 import { FrameEntity } from '../data/entities';
 import { packPixels, packPlane } from '../data/proxyFile';
 import { RejectedFile } from '../picture/limits';
 import { gatherFile } from '../picture/gatherFile';
+import { makeThumbnail } from '../picture/makeThumbnail';
 import { send } from './queues';
 import type { Workshop } from './workshop';
-
-const THUMBNAIL = 360;
 
 /** Reads one frame's file; a bad file is rejected with its reason and stops nothing. The last frame of a shoot starts sorting. */
 export async function gatherTask({ database, boss, store }: Workshop, id: string): Promise<void> {
@@ -17,7 +15,7 @@ export async function gatherTask({ database, boss, store }: Workshop, id: string
   if (frame.state === 'waiting') {
     try {
       const { facts, proxy, structure, stats } = await gatherFile(store.original(frame.sha256), id, frame.name);
-      const thumbnail = await sharp(proxy.data as Uint8Array, { raw: { width: proxy.width, height: proxy.height, channels: 3 } }).resize(THUMBNAIL, THUMBNAIL, { fit: 'inside' }).jpeg({ quality: 80 }).toBuffer();
+      const thumbnail = await makeThumbnail(proxy);
       await store.putDerived('proxy', id, packPixels(proxy));
       await store.putDerived('structure', id, packPlane(structure));
       await store.putDerived('thumbnail', id, thumbnail);

@@ -1,7 +1,8 @@
 import exifr from 'exifr';
-import sharp, { type Metadata } from 'sharp';
+import sharp, { type Metadata, type Sharp } from 'sharp';
 import { developed, foreignFacts, foreignFormat } from './foreignFormats';
 import { MAX_PIXELS, RejectedFile } from './limits';
+import { makeSmaller } from './makeSmaller';
 import type { FrameFacts } from '@zaddle/core/intake/frameFacts';
 import { linearToSrgb } from '@zaddle/core/colour/transfer';
 import type { Pixels } from '@zaddle/core/image/plane';
@@ -92,6 +93,20 @@ async function encodeLinear(tiff: Buffer): Promise<Pixels> {
   return { width: info.width, height: info.height, data: Uint8Array.from(deep, (v) => ENCODED[v]) };
 }
 
+/** What went wrong with a file, in words. */
+function fault(error: unknown): RejectedFile {
+  if (error instanceof RejectedFile) return error;
+  return new RejectedFile(/warning treated|premature|truncat|end of|corrupt|invalid|bad|unexpected|marker/i.test(plain(error)) ? 'damaged or cut off: copy it from the card again' : `cannot be decoded (${plain(error).split('\n')[0]})`);
+}
+
+/** A file as the decoder takes it apart: upright, RGB of sRGB. */
+const opened = (input: string | Buffer): Sharp => sharp(input, { limitInputPixels: MAX_PIXELS, failOn: 'warning', sequentialRead: true }).autoOrient().removeAlpha().toColourspace('srgb');
+
+async function pixelsOf(picture: Sharp): Promise<Pixels> {
+  const { data, info } = await picture.raw({ depth: 'uchar' }).toBuffer({ resolveWithObject: true });
+  return { width: info.width, height: info.height, data };
+}
+
 /**
  * Decodes a whole file, EXIF orientation applied, 8 bit RGB; deeper files are rounded, raw ones developed.
  * @throws RejectedFile for a file that is cut off or damaged.
@@ -100,11 +115,24 @@ export async function decodeFrame(input: string | Buffer): Promise<Pixels> {
   try {
     const foreign = await foreignFormat(input);
     if (foreign === 'raw') return await encodeLinear(await developed(foreign, input));
-    const picture = sharp(foreign ? await developed(foreign, input) : input, { limitInputPixels: MAX_PIXELS, failOn: 'warning', sequentialRead: true }).autoOrient().removeAlpha();
-    const { data, info } = await picture.toColourspace('srgb').raw({ depth: 'uchar' }).toBuffer({ resolveWithObject: true });
-    return { width: info.width, height: info.height, data };
+    return await pixelsOf(opened(foreign ? await developed(foreign, input) : input));
   } catch (error) {
-    if (error instanceof RejectedFile) throw error;
-    throw new RejectedFile(/warning treated|premature|truncat|end of|corrupt|invalid|bad|unexpected|marker/i.test(plain(error)) ? 'damaged or cut off: copy it from the card again' : `cannot be decoded (${plain(error).split('\n')[0]})`);
+    throw fault(error);
+  }
+}
+
+/**
+ * Decodes a whole file, every row of it, but keeps a smaller picture only: shrunk on the way, so that the whole is never
+ * held. @param width, height of the smaller picture, upright.
+ * @throws RejectedFile for a file that is cut off or damaged.
+ */
+export async function decodeSmaller(input: string | Buffer, width: number, height: number): Promise<Pixels> {
+  try {
+    const foreign = await foreignFormat(input);
+    // Raw files are linear: means are taken as everywhere, of encoded values.
+    if (foreign === 'raw') return makeSmaller(await encodeLinear(await developed(foreign, input)), width, height);
+    return await pixelsOf(opened(foreign ? await developed(foreign, input) : input).resize(width, height, { fit: 'fill', kernel: 'cubic', fastShrinkOnLoad: false }));
+  } catch (error) {
+    throw fault(error);
   }
 }

@@ -1,11 +1,11 @@
-import { greyPyramid } from '@zaddle/core/align/structure';
+import { proxyStructure, pyramidBytes } from '@zaddle/core/align/structure';
 import type { FrameFacts } from '@zaddle/core/intake/frameFacts';
 import { frameStats, type FrameStats } from '@zaddle/core/read/frameStats';
-import { PROXY_SIDE, shrinkPixels, shrunkSize } from '@zaddle/core/image/shrink';
+import { PROXY_SIDE, shrunkSize } from '@zaddle/core/image/shrink';
 import type { Pixels, Plane } from '@zaddle/core/image/plane';
-import { Arena } from '@zaddle/core/kernels/arena';
-import { decodeFrame, readFacts } from './decodeFrame';
-import { newKernels } from './kernels';
+import type { Tools } from '@zaddle/core/kernels/tools';
+import { decodeSmaller, readFacts } from './decodeFrame';
+import { newTools } from './kernels';
 
 /** What gathering keeps of a frame: facts, a proxy to line up and look at, and a small picture to sort by. */
 export interface GatheredFrame {
@@ -15,17 +15,19 @@ export interface GatheredFrame {
   readonly stats: FrameStats;
 }
 
-let shrinker: ReturnType<typeof newKernels> | null = null;
+let sketcher: Tools | null = null;
 
-/** Proxy of decoded 8-bit pixels, by area means. One kernel memory serves all calls: it does not yield in between. */
-export function makeProxy(pixels: Pixels): Pixels {
-  const size = shrunkSize(pixels.width, pixels.height, PROXY_SIDE);
-  if (size.width === pixels.width && size.height === pixels.height) return { ...size, data: Uint8Array.from(pixels.data) };
-  const bytes = pixels.data.byteLength + 4_000_000;
-  if (!shrinker || shrinker.memory.buffer.byteLength < bytes) shrinker = newKernels(bytes);
-  const arena = new Arena(shrinker.memory.buffer);
-  const at = arena.placeBytes(pixels.data as Uint8Array);
-  return shrinkPixels(shrinker, arena, at, pixels.width, pixels.height, size.width, size.height);
+/** The small picture of a proxy that frames are sorted by. */
+export function structureOf(proxy: Pixels): Plane {
+  const bytes = pyramidBytes(proxy.width, proxy.height);
+  if (!sketcher || sketcher.arena.buffer.byteLength < bytes) sketcher = newTools(bytes);
+  return proxyStructure(sketcher, proxy);
+}
+
+/** The proxy of a frame, from its file. @throws RejectedFile */
+export function readProxy(input: string | Buffer, facts: FrameFacts): Promise<Pixels> {
+  const { width, height } = shrunkSize(facts.width, facts.height, PROXY_SIDE);
+  return decodeSmaller(input, width, height);
 }
 
 /**
@@ -34,6 +36,6 @@ export function makeProxy(pixels: Pixels): Pixels {
  */
 export async function gatherFile(input: string | Buffer, id: string, name: string): Promise<GatheredFrame> {
   const facts = await readFacts(input, id, name);
-  const proxy = makeProxy(await decodeFrame(input));
-  return { facts, proxy, structure: greyPyramid(proxy).structure, stats: frameStats(proxy) };
+  const proxy = await readProxy(input, facts);
+  return { facts, proxy, structure: structureOf(proxy), stats: frameStats(proxy) };
 }

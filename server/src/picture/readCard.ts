@@ -1,7 +1,7 @@
 import { mkdtemp, readFile, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { basename, join, relative } from 'node:path';
-import { greyPyramid } from '@zaddle/core/align/structure';
+import type { Plane } from '@zaddle/core/image/plane';
 import type { Pixels } from '@zaddle/core/image/plane';
 import type { FrameFacts } from '@zaddle/core/intake/frameFacts';
 import type { SortedShot } from '@zaddle/core/intake/groupShots';
@@ -10,7 +10,7 @@ import { packPixels, unpackPixels } from '../data/proxyFile';
 import { decodeFrame, readFacts } from './decodeFrame';
 import { RejectedFile } from './limits';
 import { FrameShelf, shelfBytes } from './frameShelf';
-import { makeProxy } from './gatherFile';
+import { readProxy, structureOf } from './gatherFile';
 import { listCard } from './listCard';
 import { renderScratch, THREAD_FRAMES } from './renderPicture';
 import { sortFrames } from './sortFrames';
@@ -64,17 +64,16 @@ export async function readCard(folder: string): Promise<Card> {
   const shelf = shelfFor([...known.values()]);
   const aside = shelf ? null : await mkdtemp(join(tmpdir(), 'zaddle-card-'));
   const proxies = new Map<string, Pixels | string>();
-  const structures: { facts: FrameFacts; structure: ReturnType<typeof greyPyramid>['structure'] }[] = [];
+  const structures: { facts: FrameFacts; structure: Plane }[] = [];
   const stats = new Map<string, FrameStats>();
   const decodeMs = new Map<string, number>();
   await inParallel([...known.keys()].sort((a, b) => a.localeCompare(b, 'en', { numeric: true })), guarded(async (id) => {
     const started = performance.now();
-    const pixels = await decodeFrame(paths.get(id)!);
-    shelf?.place(id, pixels);
-    const proxy = shelf ? shelf.proxy(id) : makeProxy(pixels);
+    if (shelf) shelf.place(id, await decodeFrame(paths.get(id)!));
+    const proxy = shelf ? shelf.proxy(id) : await readProxy(paths.get(id)!, known.get(id)!);
     decodeMs.set(id, performance.now() - started);
     stats.set(id, frameStats(proxy));
-    structures.push({ facts: known.get(id)!, structure: greyPyramid(proxy).structure });
+    structures.push({ facts: known.get(id)!, structure: structureOf(proxy) });
     if (!aside) proxies.set(id, proxy);
     else {
       const file = join(aside, String(proxies.size));

@@ -27,7 +27,7 @@ export function alignPart(module: WebAssembly.Module, mix: MixDocument, passId: 
   const tools = { kernels: loadKernels(module, memory), arena: new Arena(memory.buffer) };
   const down = rescale(use.width, use.height, frame.width, frame.height);
   const start = compose(down, compose(pass.alignment ?? use.homography, rescale(base.width, base.height, home.width, home.height)));
-  const found = lineUpPart(tools, greyPyramid(base), greyPyramid(frame), start, mix.lens, within);
+  const found = lineUpPart(tools, greyPyramid(tools, base), greyPyramid(tools, frame), start, mix.lens, within);
   if (!found) return null;
   const up = rescale(frame.width, frame.height, use.width, use.height);
   return { alignment: compose(up, compose(found.homography, rescale(home.width, home.height, base.width, base.height))) as Matrix3, residualPx: (found.residual * use.width) / frame.width, windows: found.matches };
