@@ -62,9 +62,15 @@ export function shrinkSums(acc: usize, srcWidth: i32, factor: f64, weight: f64, 
 
 /** Weighted sum of the channels, f32, of n RGB pixels of 8 bit: a rough luma, or one channel. */
 export function greyRow8(rgb: usize, n: i32, red: f32, green: f32, blue: f32, out: usize): void {
-  for (let i: i32 = 0; i < n; i++) {
-    const p = rgb + <usize>i * 3;
-    store<f32>(out + (<usize>i << 2), red * <f32>load<u8>(p) + green * <f32>load<u8>(p, 1) + blue * <f32>load<u8>(p, 2));
+  const r = f32x4.splat(red), g = f32x4.splat(green), b = f32x4.splat(blue);
+  const zero = i8x16.splat(0);
+  for (let i: i32 = 0; i < n; i += 4) {
+    const v = v128.load(rgb + <usize>i * 3);
+    // Four pixels, each byte widened to a lane of its own.
+    const x = f32x4.convert_i32x4_u(i8x16.shuffle(v, zero, 0, 16, 16, 16, 3, 16, 16, 16, 6, 16, 16, 16, 9, 16, 16, 16));
+    const y = f32x4.convert_i32x4_u(i8x16.shuffle(v, zero, 1, 16, 16, 16, 4, 16, 16, 16, 7, 16, 16, 16, 10, 16, 16, 16));
+    const z = f32x4.convert_i32x4_u(i8x16.shuffle(v, zero, 2, 16, 16, 16, 5, 16, 16, 16, 8, 16, 16, 16, 11, 16, 16, 16));
+    v128.store(out + (<usize>i << 2), f32x4.add(f32x4.add(f32x4.mul(x, r), f32x4.mul(y, g)), f32x4.mul(z, b)));
   }
 }
 

@@ -17,9 +17,8 @@ const APART = 5;
 /** Smaller eigenvalue of the structure tensor (Shi, Tomasi, "Good features to track", 1994) of log-like contrast. */
 function cornerStrength(plane: Plane): Plane {
   const { width: w, height: h, data } = plane;
-  const xx = createPlane(w, h);
-  const xy = createPlane(w, h);
-  const yy = createPlane(w, h);
+  const [xx, xy, yy] = [createPlane(w, h), createPlane(w, h), createPlane(w, h)];
+  const [dxx, dxy, dyy] = [xx.data, xy.data, yy.data];
   for (let y = 1; y < h - 1; y++) {
     for (let x = 1; x < w - 1; x++) {
       const i = y * w + x;
@@ -27,22 +26,18 @@ function cornerStrength(plane: Plane): Plane {
       const level = 1 / (data[i] + 12);
       const gx = (data[i + 1] - data[i - 1]) * level;
       const gy = (data[i + w] - data[i - w]) * level;
-      xx.data[i] = gx * gx;
-      xy.data[i] = gx * gy;
-      yy.data[i] = gy * gy;
+      dxx[i] = gx * gx;
+      dxy[i] = gx * gy;
+      dyy[i] = gy * gy;
     }
   }
-  const a = boxBlur(xx, REACH);
-  const b = boxBlur(xy, REACH);
-  const c = boxBlur(yy, REACH);
-  const out = createPlane(w, h);
-  for (let i = 0; i < out.data.length; i++) {
-    const half = (a.data[i] + c.data[i]) / 2;
-    const difference = (a.data[i] - c.data[i]) / 2;
-    const spread = Math.sqrt(difference * difference + b.data[i] * b.data[i]);
-    out.data[i] = data[i] > 248 ? 0 : half - spread;
+  const [a, b, c] = [xx, xy, yy].map((tensor) => boxBlur(tensor, REACH).data);
+  // The blurred tensor is done with place by place: its first plane takes the result.
+  for (let i = 0; i < a.length; i++) {
+    const difference = (a[i] - c[i]) / 2;
+    a[i] = data[i] > 248 ? 0 : (a[i] + c[i]) / 2 - Math.sqrt(difference * difference + b[i] * b[i]);
   }
-  return out;
+  return createPlane(w, h, a);
 }
 
 /**
@@ -56,27 +51,32 @@ export function findCorners({ levels }: Pick<GreyPyramid, 'levels'>, cell: numbe
   return cornersOf(levels[level], Math.round(cell / scale), perCell).map(({ x, y, strength }) => ({ x: x * scale + (scale - 1) / 2, y: y * scale + (scale - 1) / 2, strength }));
 }
 
+/** The strongest place of a cell that lies apart from those found before, or null. */
+function strongest(strength: Float32Array, width: number, left: number, right: number, top: number, bottom: number, before: readonly Corner[]): Corner | null {
+  let [most, at] = [LEAST, -1];
+  for (let y = top; y < bottom; y++) {
+    for (let i = y * width + left, end = y * width + right; i < end; i++) {
+      if (strength[i] <= most) continue;
+      const x = i - y * width;
+      if (before.some((c) => Math.abs(c.x - x) + Math.abs(c.y - y) < APART)) continue;
+      [most, at] = [strength[i], i];
+    }
+  }
+  return at < 0 ? null : { x: at % width, y: Math.floor(at / width), strength: most };
+}
+
 function cornersOf(plane: Plane, cell: number, perCell: number): Corner[] {
-  const strength = cornerStrength(plane);
+  const strength = cornerStrength(plane).data;
   const { width: w, height: h } = plane;
   const margin = 5;
   const corners: Corner[] = [];
   for (let top = margin; top < h - margin; top += cell) {
     for (let left = margin; left < w - margin; left += cell) {
       const found: Corner[] = [];
-      for (let y = top; y < Math.min(top + cell, h - margin); y++) {
-        for (let x = left; x < Math.min(left + cell, w - margin); x++) {
-          const s = strength.data[y * w + x];
-          if (s < LEAST || (found.length === perCell && s <= found[perCell - 1].strength)) continue;
-          const near = found.findIndex((p) => Math.abs(p.x - x) + Math.abs(p.y - y) < APART);
-          if (near >= 0) {
-            if (found[near].strength >= s) continue;
-            found.splice(near, 1);
-          }
-          found.push({ x, y, strength: s });
-          found.sort((p, q) => q.strength - p.strength);
-          if (found.length > perCell) found.pop();
-        }
+      for (let k = 0; k < perCell; k++) {
+        const next = strongest(strength, w, left, Math.min(left + cell, w - margin), top, Math.min(top + cell, h - margin), found);
+        if (!next) break;
+        found.push(next);
       }
       corners.push(...found);
     }

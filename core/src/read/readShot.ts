@@ -3,6 +3,7 @@ import { estimateNeutral } from '../colour/estimateNeutral';
 import { toneCurve } from '../finish/toneCurve';
 import { luminance, mapPlane, quantile, type Light } from '../image/plane';
 import type { Proposal } from '../propose/proposeMix';
+import { findChanges } from './findChanges';
 import type { Reading } from './readings';
 
 const LABELS = { good: 'good', check: 'check', bad: 'bad' } as const;
@@ -49,6 +50,18 @@ function viewReading(picture: Light, proposal: Proposal): Reading | null {
   return { kind: 'view', value, unit: 'stops', state: value < -0.5 || value > 2.2 ? 'check' : 'good', text: 'How far the view lies above the room.' };
 }
 
+/** What moved or was changed while the ambient frames were taken. */
+function movedReading({ mix, guides, findings, verdicts }: Proposal, scale: number): Reading | null {
+  const ambient = Object.keys(mix.frames).filter((id) => verdicts.get(id)?.role === 'ambient');
+  const stops = Object.fromEntries(Object.entries(mix.frames).map(([id, use]) => [id, use.stops]));
+  const [first] = findChanges(guides, stops, ambient, findings.glass());
+  if (!first) return null;
+  return {
+    kind: 'moved', value: 100 * first.share, unit: '%', state: 'check', text: 'This frame shows something there that the other ambient frames do not: a person, a door, a prop. Leave it out, or paint from another.',
+    where: [first.where[0] * scale, first.where[1] * scale], frame: first.frame,
+  };
+}
+
 /** Everything that is measured about a shot as its mix stands. `picture`: the mix on the guide before the display curve. */
 export function readShot(proposal: Proposal, picture: Light): Reading[] {
   const scale = proposal.mix.frames[proposal.mix.reference].width / picture.width;
@@ -59,6 +72,8 @@ export function readShot(proposal: Proposal, picture: Light): Reading[] {
   const lost = [...proposal.verdicts.values()].filter((v) => v.residualPx === null && v.role !== 'spare').length;
   if (lost > 0) readings.push({ kind: 'unused', value: lost, unit: 'frames', state: 'bad', text: 'Frames that could not be lined up are left out.' });
   if (proposal.verdicts.size === 1) readings.push({ kind: 'single', value: 1, unit: 'frames', state: 'check', text: 'A single frame: a test, or a picture of its own?' });
+  const moved = movedReading(proposal, scale);
+  if (moved) readings.push(moved);
   readings.push(clippedReading(picture, scale), castReading(picture, proposal));
   const view = viewReading(picture, proposal);
   return view ? [...readings, view] : readings;

@@ -1,6 +1,6 @@
 /** A measured statement about a shot. */
 export interface Reading {
-  readonly kind: 'misalignment' | 'clipped' | 'view' | 'cast' | 'unused' | 'single' | 'unlit' | 'unsafe' | 'step' | 'blur' | 'changed';
+  readonly kind: 'misalignment' | 'clipped' | 'view' | 'cast' | 'unused' | 'single' | 'unlit' | 'unsafe' | 'step' | 'blur' | 'changed' | 'moved';
   readonly value: number;
   readonly unit: string;
   readonly state: 'good' | 'check' | 'bad';
@@ -8,4 +8,6 @@ export interface Reading {
   readonly text: string;
   /** A place to look at, reference pixels. */
   readonly where?: readonly [number, number];
+  /** The frame that it is about. */
+  readonly frame?: string;
 }

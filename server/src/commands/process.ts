@@ -86,7 +86,7 @@ async function processShot(card: Card, shot: SortedShot, name: string, options: 
     frames: members.map((m) => frameReport(m.facts, proposal)),
     geometry: proposal.mix.geometry,
     windows: windowOutlines(prepared, proposal.guides),
-    readings: readings.map(({ kind, value, unit, state, where }) => ({ kind, value, unit, state, ...(where ? { where } : {}) })),
+    readings: readings.map(({ kind, value, unit, state, where, frame }) => ({ kind, value, unit, state, ...(where ? { where } : {}), ...(frame ? { frame } : {}) })),
     passes: proposal.mix.passes.map((pass) => ({ kind: pass.kind, source: pass.kind === 'adjust' ? 'below' : sourceName(pass.source), why: pass.why })),
     ms: { decode, align: proposal.ms.align, merge: proposal.ms.merge, propose: proposed - started - proposal.ms.align - proposal.ms.merge + (prepareEnd - proposed), render: rendered - prepareEnd, encode: ended - rendered, total: ended - started + decode },
   };

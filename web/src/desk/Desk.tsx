@@ -103,7 +103,7 @@ function OpenDesk({ shot, frames, view }: { shot: Shot; frames: readonly Frame[]
           <Button size="compact-sm" onClick={() => void send()}>Deliver</Button>
         </Group>
       </div>
-      <Readings readings={shot.readings} />
+      <Readings readings={shot.readings} frames={frames} />
       <Stage mix={mix} settled={draft?.settled ?? true} saved={draft === null} target={pass} onStroke={onStroke} onRamp={onRamp} zoomRequest={zoom} onAct={act} />
       {panel === 'lineUp'
         ? <LineUpPanel shot={shot} mix={mix} frames={frames} pass={pass} onAct={act} />
