@@ -10,6 +10,7 @@ import { estimateResponse, type ResponseFrame } from '../src/colour/estimateResp
 import { responseStops } from '../src/colour/responseTable';
 import { linearToSrgb, srgbToLinear } from '../src/colour/transfer';
 import { composeMap, coordCount, writeRowCoords, writeRowGains } from '../src/geometry/composedMap';
+import { estimateFalloff, type FalloffPair } from '../src/geometry/estimateFalloff';
 import { estimateFringes } from '../src/geometry/estimateFringes';
 import { IDENTITY, mapPoint, type Homography } from '../src/geometry/homography';
 import { falloffGain, freeOfLens, lensFactor, NO_LENS } from '../src/geometry/lens';
@@ -81,6 +82,25 @@ describe('lens', () => {
       }
     }));
     expect(falloffGain({ ...NO_LENS, falloff: [0.9, 0.9] }, 1)).toBe(5);
+  });
+  test('fall-off is found where frames lie apart, and not invented', () => {
+    const places = (seed: number, f: number, shift: number, changed: number): FalloffPair[] => {
+      const next = seeded(seed);
+      return Array.from({ length: 6000 }, (_, i) => {
+        const [x, y] = [((i % 100) / 100) * W, (Math.floor(i / 100) / 60) * H];
+        const r2 = (dx: number): number => ((x + dx - CX) ** 2 + (y - CY) ** 2) / HALF;
+        const [first, second] = [r2(0), r2(shift)];
+        const moved = next() < changed ? 2 * (next() - 0.5) : 0;
+        return { first, second, ratio: 0.3 + Math.log2((1 - f * second) / (1 - f * first)) + moved + 0.12 * (next() - 0.5) };
+      });
+    };
+    fc.assert(fc.property(fc.integer({ min: 1, max: 9999 }), fc.double({ min: 0.1, max: 0.5, noNaN: true }), (seed, f) => {
+      expect(Math.abs(estimateFalloff(places(seed, f, 45, 0.1)) - f)).toBeLessThan(0.05);
+      expect(estimateFalloff(places(seed, 0, 45, 0.1))).toBe(0);
+      // On a tripod nothing tells it from light that really falls off.
+      expect(estimateFalloff(places(seed, f, 2, 0.1))).toBe(0);
+    }), { numRuns: 6 });
+    expect(estimateFalloff([])).toBe(0);
   });
   test('a picture that keeps its distortion shows the reference as it was stored', () => {
     const lens = { ...NO_LENS, k1: 0.03 };

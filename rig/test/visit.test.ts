@@ -6,6 +6,9 @@ import { cornerDistance } from '@zaddle/core/align/lineUp';
 import { compose, invert } from '@zaddle/core/geometry/homography';
 import type { FrameFacts } from '@zaddle/core/intake/frameFacts';
 import { groupShots } from '@zaddle/core/intake/groupShots';
+import { AUTOMATIC, proposeMix } from '@zaddle/core/propose/proposeMix';
+import { responseStops } from '@zaddle/core/colour/responseTable';
+import { srgbToLinear } from '@zaddle/core/colour/transfer';
 import { addedLight } from '@zaddle/core/propose/addedLight';
 import { flashFired } from '@zaddle/core/propose/guessRoles';
 import { chooseReference, lineUpShot, viewShot, type ShotFrame } from '@zaddle/core/propose/lineUpShot';
@@ -89,6 +92,23 @@ test('over all rooms: half of the frames within a quarter of a pixel, nearly all
   expect(all[Math.floor(0.95 * (all.length - 1))]).toBeLessThan(0.6);
   expect(Math.max(...tripod)).toBeLessThan(1);
   expect(Math.max(...byHand)).toBeLessThan(1.5);
+});
+
+test('a bracket by hand tells the fall-off of its lens, and that the camera is an sRGB one; another camera is found out', async () => {
+  await room('bedroom');
+  const plan = planShot({ room: 'bedroom', shot: 'bedroom', ambient: [0, -2, 2], pops: [], shake: 45, turn: 0.01, seed: 9 }, await room('bedroom'), new Date('2026-06-11T10:00:00Z'), 1);
+  const frames = plan.map(take);
+  const { mix } = proposeMix(tools, frames, AUTOMATIC, () => 0);
+  expect(Math.abs(mix.lens.falloff[0] - KIT_LENS.falloff)).toBeLessThan(0.07);
+  expect(mix.response).toEqual([]);
+  // A contrasty picture style: steeper in the middle tones.
+  const style = Uint8Array.from({ length: 256 }, (_, i) => Math.round(255 * (i / 255 - 0.06 * Math.sin((2 * Math.PI * i) / 255))));
+  const styled = frames.map(({ facts, proxy }) => ({ facts, proxy: { ...proxy, data: (proxy.data as Uint8Array).map((v) => style[v]) } }));
+  const { response } = proposeMix(tools, styled, AUTOMATIC, () => 0).mix;
+  for (const v of [60, 110, 160, 210]) {
+    const [seen, true_] = [style[v] / 255, v / 255];
+    expect(Math.abs(Math.log2(srgbToLinear(seen)) + responseStops(response, seen) - Math.log2(srgbToLinear(true_)))).toBeLessThan(0.25);
+  }
 });
 
 test('rooms that follow within seconds, and two compositions of one, fall into their shots', async () => {

@@ -9,6 +9,7 @@ import { FrameEntity } from '../src/data/entities';
 import { FileStore, type Derived } from '../src/data/fileStore';
 import { handleFailure } from '../src/jobs/failures';
 import { gatherTask } from '../src/jobs/gatherTask';
+import { send } from '../src/jobs/queues';
 import { proposeTask } from '../src/jobs/proposeTask';
 import { fakeFrame, startRig, until, type Rig } from './harness';
 
@@ -132,6 +133,13 @@ describe('a full disk', () => {
     expect((await rig.upload(shoot, 'B.jpg', await fakeFrame(5, 0, 1))).status).toBe(201);
   });
 
+  test('of jobs for the same thing, one waits at a time', async () => {
+    const { boss, database } = rig.served.workshop;
+    const [one, two] = ['00000000-0000-4000-8000-000000000001', '00000000-0000-4000-8000-000000000002'];
+    for (const shoot of [one, one, two, one]) await send(boss, 'sort', { shoot }, 3600);
+    expect(await database.query(`SELECT count(*)::int AS n FROM pgboss.job WHERE name = 'sort' AND state = 'created' AND singleton_key = ANY($1)`, [[one, two]])).toEqual([{ n: 2 }]);
+  });
+
   test('a proposal for frames that were regrouped meanwhile is thrown away', async () => {
     const shoot = (await rig.post<{ id: string }>('/api/shoots', { name: 'Ferry' })).body.id;
     const { workshop } = rig.served;
@@ -141,10 +149,14 @@ describe('a full disk', () => {
     const ready = await until(() => rig.get<Shoot>(`/api/shoots/${shoot}`), (s) => whole(s, 3));
     const shot = ready.shots[0].id;
     await workshop.database.query('DELETE FROM mixes WHERE shot_id = $1', [shot]);
-    // While it is worked out, a frame is taken out of the shot.
-    const proposing = proposeTask(workshop, shot);
-    await workshop.database.getRepository(FrameEntity).update({ id: ids[2] }, { shotId: null });
-    await proposing;
+    // While it is worked out, when its frames are known and their proxies are read, one is taken out of the shot.
+    class MeanwhileStore extends FileStore {
+      override async readDerived(kind: Derived, id: string): Promise<Buffer> {
+        await workshop.database.getRepository(FrameEntity).update({ id: ids[2] }, { shotId: null });
+        return super.readDerived(kind, id);
+      }
+    }
+    await proposeTask({ ...workshop, store: new MeanwhileStore(rig.store) }, shot);
     expect(await workshop.database.query('SELECT count(*)::int AS n FROM mixes WHERE shot_id = $1', [shot])).toEqual([{ n: 0 }]);
     await proposeTask(workshop, shot);
     expect(await workshop.database.query('SELECT count(*)::int AS n FROM mixes WHERE shot_id = $1', [shot])).toEqual([{ n: 1 }]);

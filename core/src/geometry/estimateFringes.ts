@@ -11,8 +11,6 @@ const REACH = 2;
 const ALIKE = 0.8;
 /** Fewest windows that can tell, and how far beyond its own error a value must be. */
 const FEWEST = 60;
-/** Windows that do. */
-const ENOUGH = 600;
 const CERTAIN = 5;
 /** Values below this are nothing: a quarter of a pixel in the corner of 24 megapixels. */
 const LEAST = 6e-5;
@@ -66,10 +64,8 @@ function radial(matches: readonly Match[], width: number, height: number): numbe
  */
 export function estimateFringes(tools: Tools, proxy: Pixels, corners: readonly Corner[]): { red: number; blue: number } {
   const green = channel(tools, proxy, 1);
-  const stride = Math.max(1, Math.floor(corners.length / ENOUGH));
-  const some = corners.filter((_, i) => i % stride === 0);
   const strength = (c: number): number => {
-    const matches = trackCorners(tools, some, asPyramid(green), asPyramid(channel(tools, proxy, c)), 0, IDENTITY, NO_LENS, REACH, ALIKE);
+    const matches = trackCorners(tools, corners, asPyramid(green), asPyramid(channel(tools, proxy, c)), 0, IDENTITY, NO_LENS, REACH, ALIKE);
     return matches.length < FEWEST ? 0 : radial(matches, proxy.width, proxy.height);
   };
   return { red: strength(0), blue: strength(2) };

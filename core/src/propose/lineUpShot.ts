@@ -49,8 +49,9 @@ export function viewShot(tools: Tools, frames: readonly ShotFrame[]): ShotView[]
 /** Share of a proxy that is neither black nor clipped. */
 function wellExposed({ data }: Pixels): number {
   let good = 0;
-  for (let i = 1; i < data.length; i += 300) if (data[i] > 20 && data[i] < 235) good++;
-  return good / (data.length / 300);
+  // A stride that no width is a multiple of: places from all over, one channel.
+  for (let i = 1; i < data.length; i += 3 * 97) if (data[i] > 20 && data[i] < 235) good++;
+  return good / (data.length / (3 * 97));
 }
 
 /** The frame that others are lined up to: the best exposed ambient one, a bracket's middle rather than its ends. */

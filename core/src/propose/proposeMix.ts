@@ -1,19 +1,18 @@
-import type { Tools } from '../kernels/tools';
+import type { Response } from '../colour/responseTable';
 import { estimateNeutral } from '../colour/estimateNeutral';
 import type { Triple } from '../colour/primaries';
 import { inverseToneCurve } from '../finish/toneCurve';
 import { coveredRectangle } from '../geometry/coveredRectangle';
-import { IDENTITY } from '../geometry/homography';
 import { createLight, createPlane, luminance, mapPlane, quantile, type Light, type Plane } from '../image/plane';
-import { estimateResponse, type ResponseFrame } from '../colour/estimateResponse';
-import type { Response } from '../colour/responseTable';
-import { exposureStops, type FrameFacts, type Role } from '../intake/frameFacts';
-import { makeGuide, mergeGuides, rebalance, type Guide, type GuideSet } from '../mix/guides';
-import type { AdjustPass, Area, FrameId, FrameUse, Mix, Pass, SourcePass } from '../mix/mix';
-import { Findings } from '../mix/prepareMix';
-import { addedLight, type AddedLight } from './addedLight';
-import { guessRole, viewQuality, type ViewQuality } from './guessRoles';
-import { chooseReference, lineUpShot, viewShot, type LensChoice, type ShotFrame, type ShotLineUp } from './lineUpShot';
+import type { Role } from '../intake/frameFacts';
+import type { Tools } from '../kernels/tools';
+import type { GuideSet } from '../mix/guides';
+import type { AdjustPass, Area, FrameId, Mix, Pass, SourcePass } from '../mix/mix';
+import type { Findings } from '../mix/prepareMix';
+import { addedLight } from './addedLight';
+import { analyseShot, levelled, type Analysis } from './analyseShot';
+import { viewQuality, type ViewQuality } from './guessRoles';
+import { chooseReference, lineUpShot, viewShot, type LensChoice, type ShotFrame } from './lineUpShot';
 import { matchBalance } from './matchBalance';
 
 /** A proposed pass: an ordinary entry of the mix with a name and the reason for it. */
@@ -53,71 +52,6 @@ const sourcePass = (id: string, kind: SourcePass['kind'], source: SourcePass['so
   ...base(id), kind, source, alignment: null, mode: 'normal', brightness: 1, colour: 1, ...more,
 });
 const times = (a: Triple, b: Triple): Triple => [a[0] * b[0], a[1] * b[1], a[2] * b[2]];
-/** Scales gains so that they leave the luminance of grey alone. */
-const levelled = (g: Triple): Triple => {
-  const y = 0.2627 * g[0] + 0.678 * g[1] + 0.0593 * g[2];
-  return [g[0] / y, g[1] / y, g[2] / y];
-};
-
-interface Analysis {
-  readonly mix: Mix;
-  readonly guides: GuideSet;
-  readonly findings: Findings;
-  readonly roles: ReadonlyMap<FrameId, { role: Role; why: string }>;
-}
-
-/** Guides, roles, exposures and a common balance of all frames that could be lined up. */
-function analyse(tools: Tools, frames: readonly ShotFrame[], lineUp: ShotLineUp, added: ReadonlyMap<FrameId, AddedLight>, response: Response | 'find'): Analysis {
-  const { kernels, arena } = tools;
-  const reference = frames.find((f) => f.facts.id === lineUp.reference)!;
-  const guides = new Map<FrameId, Guide>();
-  const uses: Record<FrameId, FrameUse> = {};
-  const roles = new Map<FrameId, { role: Role; why: string }>();
-  const usable = frames.filter((f) => lineUp.frames.get(f.facts.id)?.ok).sort((a, b) => Number(b === reference) - Number(a === reference));
-  for (const { facts, proxy } of usable) {
-    const lined = lineUp.frames.get(facts.id)!;
-    if (!lined.ok) continue;
-    const use = { width: facts.width, height: facts.height, homography: lined.homography, mesh: lined.mesh, balance: [1, 1, 1] as Triple };
-    const guide = makeGuide(kernels, arena, proxy, { ...use, lens: lineUp.lens, response: response === 'find' ? [] : response }, reference.facts.width, reference.facts.height);
-    const home = facts.id === lineUp.reference ? guide : guides.get(lineUp.reference)!;
-    const guess = guessRole(reference.facts, home, facts, guide, added.get(facts.id));
-    let balance: Triple = [1, 1, 1];
-    if (facts.id !== lineUp.reference && (guess.role === 'ambient' || guess.role === 'lamp')) {
-      // The camera may have changed its white balance between frames of the same light.
-      const match = matchBalance(guide.light, home.light, (i) => guide.top.data[i] < 0.95 && home.top.data[i] < 0.95);
-      if (match) balance = levelled(match);
-      if (match) rebalance(guide.light, balance);
-    }
-    guides.set(facts.id, guide);
-    roles.set(facts.id, guess);
-    uses[facts.id] = { ...use, balance, stops: facts.id === lineUp.reference ? 0 : guess.stops };
-  }
-  const ambient = [...roles].filter(([, r]) => r.role === 'ambient' || r.role === 'lamp').map(([id]) => id);
-  if (response === 'find') {
-    const found = estimateResponse(ambient.map((id) => responseFrame(guides.get(id)!, frames.find((f) => f.facts.id === id)!.facts)).filter((f) => f !== null));
-    // Everything that was measured on the way rests on the response.
-    if (found.length > 0) return analyse(tools, frames, lineUp, added, found);
-  }
-  const merge = ambient.length > 0 ? ambient : [lineUp.reference];
-  const { width, height } = guides.get(lineUp.reference)!.light;
-  const set: GuideSet = { width, height, frames: guides, merge: mergeGuides(merge.map((id) => ({ guide: guides.get(id)!, stops: uses[id].stops }))) };
-  const mix: Mix = {
-    reference: lineUp.reference, lens: lineUp.lens, corrects: { distortion: true, fringes: true, falloff: true }, response: response === 'find' ? [] : response, geometry: IDENTITY, width: reference.facts.width, height: reference.facts.height, frames: uses, merge, passes: [],
-  };
-  return { mix, guides: set, findings: new Findings(set, uses), roles };
-}
-
-/** Step to a neighbour, encoded, above which a place is an edge, whose mixture of two lights follows no curve. */
-const EDGE = 0.05;
-
-/** What a guide says of the camera's response: its brightest channel's values, where the frame has them and is even. */
-function responseFrame({ top, cover }: Guide, facts: FrameFacts): ResponseFrame | null {
-  const stops = exposureStops(facts);
-  if (stops === null) return null;
-  const { width, data } = top;
-  const even = (i: number): boolean => [1, -1, 2, -2, width, -width, 2 * width, -2 * width].every((by) => Math.abs(data[i + by] - data[i]) < EDGE);
-  return { values: data.map((v, i) => (cover.data[i] === 1 && even(i) ? v : NaN)), stops };
-}
 
 interface PopLight {
   readonly id: FrameId;
@@ -312,7 +246,7 @@ export function proposeMix(tools: Tools, frames: readonly ShotFrame[], { lens, r
   const added = addedLight(views);
   const lineUp = lineUpShot(tools, views, lens, chooseReference(frames, added));
   const linedUp = clock();
-  const analysis = analyse(tools, frames, lineUp, added, response);
+  const analysis = analyseShot(tools, frames, lineUp, added, response, lens);
   const merged = clock();
   const view = viewPass(analysis);
   const passes: ProposedPass[] = [...lightPasses(analysis), finishPass(), ...(view ? [view] : [])];

@@ -39,6 +39,6 @@ export async function handleFailure<Q extends QueueName>(workshop: Workshop, que
   const full = isFull(error);
   await explain(workshop, queue, data, full ? NO_ROOM : error.message, full);
   if (!full) return 'failed';
-  await send(workshop.boss, queue, data, { after: WAIT_FOR_ROOM });
+  await send(workshop.boss, queue, data, WAIT_FOR_ROOM);
   return 'later';
 }

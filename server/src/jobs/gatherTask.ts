@@ -7,6 +7,9 @@ import { makeThumbnail } from '../picture/makeThumbnail';
 import { send } from './queues';
 import type { Workshop } from './workshop';
 
+/** Seconds from the last frame to sorting. */
+const SETTLE = 1;
+
 /** Reads one frame's file; a bad file is rejected with its reason and stops nothing. The last frame of a shoot starts sorting. */
 export async function gatherTask({ database, boss, store }: Workshop, id: string): Promise<void> {
   const frames = database.getRepository(FrameEntity);
@@ -27,5 +30,6 @@ export async function gatherTask({ database, boss, store }: Workshop, id: string
   }
   await announce(database, { kind: 'shoot', shoot: frame.shootId });
   const waiting = await frames.countBy({ shootId: frame.shootId, state: 'waiting' });
-  if (waiting === 0) await send(boss, 'sort', { shoot: frame.shootId }, { once: frame.shootId });
+  // Files that are sent one by one all leave none waiting: a moment later, one sorting does for several.
+  if (waiting === 0) await send(boss, 'sort', { shoot: frame.shootId }, SETTLE);
 }

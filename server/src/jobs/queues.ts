@@ -15,19 +15,18 @@ export async function openQueue(url: string, supervise: boolean): Promise<PgBoss
   const boss = new PgBoss({ connectionString: url, supervise, schedule: false, monitorStateIntervalSeconds: 5, maintenanceIntervalSeconds: 10 });
   boss.on('error', () => undefined);
   await boss.start();
-  for (const name of QUEUES) await boss.createQueue(name, { name, retryLimit: 5, retryDelay: 0, retryBackoff: false, expireInSeconds: 1800, policy: 'standard' });
+  for (const name of QUEUES) {
+    // 'short': of jobs with one key, one waits at a time.
+    const options = { name, retryLimit: 5, retryDelay: 0, retryBackoff: false, expireInSeconds: 1800, policy: 'short' as const };
+    await boss.createQueue(name, options);
+    // Queues of a database from before were made without.
+    await boss.updateQueue(name, options);
+  }
   return boss;
 }
 
-/** How a job is queued. */
-export interface SendOptions {
-  /** A second job for the same thing is dropped while the first waits. */
-  readonly once?: string;
-  /** Seconds until it may be taken. */
-  readonly after?: number;
-}
-
-/** Queues a job. */
-export async function send<Q extends QueueName>(boss: PgBoss, queue: Q, data: JobData[Q], { once, after }: SendOptions = {}): Promise<void> {
-  await boss.send(queue, data as object, { ...(once ? { singletonKey: once } : {}), ...(after ? { startAfter: after } : {}) });
+/** Queues a job; a second one for the same thing is dropped while the first waits. @param after seconds until it may be taken. */
+export async function send<Q extends QueueName>(boss: PgBoss, queue: Q, data: JobData[Q], after = 0): Promise<void> {
+  const [thing] = Object.values(data) as string[];
+  await boss.send(queue, data as object, { singletonKey: thing, ...(after ? { startAfter: after } : {}) });
 }

@@ -34,7 +34,7 @@ export async function sortTask({ database, boss, store }: Workshop, shoot: strin
   });
   const { live } = await database.getRepository(ShootEntity).findOneByOrFail({ id: shoot });
   // While a view is being shot, its next frame is expected any moment: mixing waits until the camera rests.
-  for (const shot of propose) await send(boss, 'propose', { shot }, live ? { once: shot, after: REST } : {});
+  for (const shot of propose) await send(boss, 'propose', { shot }, live ? REST : 0);
   await announce(database, { kind: 'shoot', shoot });
 }
 

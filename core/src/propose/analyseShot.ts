@@ -1,0 +1,119 @@
+import { estimateResponse, type ResponseFrame } from '../colour/estimateResponse';
+import type { Response } from '../colour/responseTable';
+import type { Triple } from '../colour/primaries';
+import { estimateFalloff, type FalloffPair } from '../geometry/estimateFalloff';
+import { IDENTITY, mapPoint } from '../geometry/homography';
+import { lensFactor, type Optics } from '../geometry/lens';
+import { luminance } from '../image/plane';
+import { exposureStops, type FrameFacts, type Role } from '../intake/frameFacts';
+import type { Tools } from '../kernels/tools';
+import { makeGuide, mergeGuides, rebalance, type Guide, type GuideSet } from '../mix/guides';
+import type { FrameId, FrameUse, Mix } from '../mix/mix';
+import { Findings } from '../mix/prepareMix';
+import type { AddedLight } from './addedLight';
+import { guessRole } from './guessRoles';
+import type { LensChoice, ShotFrame, ShotLineUp } from './lineUpShot';
+import { matchBalance } from './matchBalance';
+
+/** Scales gains so that they leave the luminance of grey alone. */
+export const levelled = (g: Triple): Triple => {
+  const y = 0.2627 * g[0] + 0.678 * g[1] + 0.0593 * g[2];
+  return [g[0] / y, g[1] / y, g[2] / y];
+};
+
+/** What is known of a shot before its passes are chosen. */
+export interface Analysis {
+  readonly mix: Mix;
+  readonly guides: GuideSet;
+  readonly findings: Findings;
+  readonly roles: ReadonlyMap<FrameId, { role: Role; why: string }>;
+}
+
+/** Guides, roles, exposures and a common balance of all frames that could be lined up; the camera's response and the lens's fall-off where they are to be found. */
+export function analyseShot(tools: Tools, frames: readonly ShotFrame[], lineUp: ShotLineUp, added: ReadonlyMap<FrameId, AddedLight>, response: Response | 'find', lens: LensChoice): Analysis {
+  const { kernels, arena } = tools;
+  const reference = frames.find((f) => f.facts.id === lineUp.reference)!;
+  const guides = new Map<FrameId, Guide>();
+  const uses: Record<FrameId, FrameUse> = {};
+  const roles = new Map<FrameId, { role: Role; why: string }>();
+  const usable = frames.filter((f) => lineUp.frames.get(f.facts.id)?.ok).sort((a, b) => Number(b === reference) - Number(a === reference));
+  for (const { facts, proxy } of usable) {
+    const lined = lineUp.frames.get(facts.id)!;
+    if (!lined.ok) continue;
+    const use = { width: facts.width, height: facts.height, homography: lined.homography, mesh: lined.mesh, balance: [1, 1, 1] as Triple };
+    const guide = makeGuide(kernels, arena, proxy, { ...use, lens: lineUp.lens, response: response === 'find' ? [] : response }, reference.facts.width, reference.facts.height);
+    const home = facts.id === lineUp.reference ? guide : guides.get(lineUp.reference)!;
+    const guess = guessRole(reference.facts, home, facts, guide, added.get(facts.id));
+    let balance: Triple = [1, 1, 1];
+    if (facts.id !== lineUp.reference && (guess.role === 'ambient' || guess.role === 'lamp')) {
+      // The camera may have changed its white balance between frames of the same light.
+      const match = matchBalance(guide.light, home.light, (i) => guide.top.data[i] < 0.95 && home.top.data[i] < 0.95);
+      if (match) balance = levelled(match);
+      if (match) rebalance(guide.light, balance);
+    }
+    guides.set(facts.id, guide);
+    roles.set(facts.id, guess);
+    uses[facts.id] = { ...use, balance, stops: facts.id === lineUp.reference ? 0 : guess.stops };
+  }
+  const ambient = [...roles].filter(([, r]) => r.role === 'ambient' || r.role === 'lamp').map(([id]) => id);
+  if (response === 'find') {
+    const found = estimateResponse(ambient.map((id) => responseFrame(guides.get(id)!, frames.find((f) => f.facts.id === id)!.facts)).filter((f) => f !== null));
+    // Everything that was measured on the way rests on the response and the lens.
+    if (found.length > 0) return analyseShot(tools, frames, lineUp, added, found, lens);
+  }
+  if (lens === 'find') {
+    const steady = { width: reference.facts.width, height: reference.facts.height, lens: lineUp.lens, guides, uses };
+    const f = estimateFalloff(ambient.filter((id) => id !== lineUp.reference).flatMap((id) => falloffPairs(steady, lineUp.reference, id)));
+    if (f > 0) return analyseShot(tools, frames, { ...lineUp, lens: { ...lineUp.lens, falloff: [f, 0] } }, added, response === 'find' ? [] : response, lineUp.lens);
+  }
+  const merge = ambient.length > 0 ? ambient : [lineUp.reference];
+  const { width, height } = guides.get(lineUp.reference)!.light;
+  const set: GuideSet = { width, height, frames: guides, merge: mergeGuides(merge.map((id) => ({ guide: guides.get(id)!, stops: uses[id].stops }))) };
+  const mix: Mix = {
+    reference: lineUp.reference, lens: lineUp.lens, corrects: { distortion: true, fringes: true, falloff: true }, response: response === 'find' ? [] : response, geometry: IDENTITY, width: reference.facts.width, height: reference.facts.height, frames: uses, merge, passes: [],
+  };
+  return { mix, guides: set, findings: new Findings(set, uses), roles };
+}
+
+/** Step to a neighbour, encoded, above which a place is an edge, whose mixture of two lights follows no curve. */
+const EDGE = 0.05;
+
+/** What a guide says of the camera's response: its brightest channel's values, where the frame has them and is even. */
+function responseFrame({ top, cover }: Guide, facts: FrameFacts): ResponseFrame | null {
+  const stops = exposureStops(facts);
+  if (stops === null) return null;
+  const { width, data } = top;
+  const even = (i: number): boolean => [1, -1, 2, -2, width, -width, 2 * width, -2 * width].every((by) => Math.abs(data[i + by] - data[i]) < EDGE);
+  return { values: data.map((v, i) => (cover.data[i] === 1 && even(i) ? v : NaN)), stops };
+}
+
+interface Steady {
+  readonly width: number;
+  readonly height: number;
+  readonly lens: Optics;
+  readonly guides: ReadonlyMap<FrameId, Guide>;
+  readonly uses: Readonly<Record<FrameId, FrameUse>>;
+}
+
+/** Places that an ambient frame shares with the reference, with how far from the middle each stored them. */
+function falloffPairs({ width, height, lens, guides, uses }: Steady, reference: FrameId, id: FrameId): FalloffPair[] {
+  const [a, b] = [guides.get(reference)!, guides.get(id)!];
+  const [ya, yb] = [luminance(a.light).data, luminance(b.light).data];
+  const usable = (g: Guide, i: number): boolean => g.cover.data[i] === 1 && g.top.data[i] > 0.1 && g.top.data[i] < 0.93;
+  const storedRadius = (w: number, h: number, x: number, y: number): number => {
+    const half = (w * w + h * h) / 4;
+    const free = ((x - (w - 1) / 2) ** 2 + (y - (h - 1) / 2) ** 2) / half;
+    return free * lensFactor(lens, free) ** 2;
+  };
+  const scale = width / a.top.width;
+  const pairs: FalloffPair[] = [];
+  for (let y = 2; y < a.top.height; y += 4) {
+    for (let x = 2; x < a.top.width; x += 4) {
+      const i = y * a.top.width + x;
+      if (!usable(a, i) || !usable(b, i)) continue;
+      const at = [(x + 0.5) * scale - 0.5, (y + 0.5) * scale - 0.5] as const;
+      pairs.push({ ratio: Math.log2(yb[i] / ya[i]), first: storedRadius(width, height, ...at), second: storedRadius(uses[id].width, uses[id].height, ...mapPoint(uses[id].homography, ...at)) });
+    }
+  }
+  return pairs;
+}
