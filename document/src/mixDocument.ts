@@ -38,7 +38,7 @@ export interface FrameUse {
   readonly homography: Matrix3;
   /** What near and far things add to that, or null. */
   readonly mesh: Mesh | null;
-  /** Exposure against the reference, stops. */
+  /** Exposure against the mix's own zero (the reference that it was proposed with), stops. */
   readonly stops: number;
   /** Gains on linear camera RGB to the shot's common white balance. */
   readonly balance: Triple;

@@ -34,8 +34,8 @@ function moveArea(area: Area, move: (p: Point) => Point, scale: number): Area {
 }
 
 /**
- * The same mix on another reference: maps, masks and exposures are carried over, so that the picture stays what it was; only
- * what it is measured on (edges, detections, exposure 0) changes. The crop keeps the old framing.
+ * The same mix on another reference: maps and masks are carried over and exposures stay, so that the picture stays what it
+ * was; only the grid that edges and detections are measured on changes. The crop keeps the old framing.
  * @throws Error when the frame is not lined up in this mix.
  */
 export function changeReference<M extends Mix>(mix: M, reference: FrameId): M {
@@ -44,7 +44,7 @@ export function changeReference<M extends Mix>(mix: M, reference: FrameId): M {
   const old = mix.frames[mix.reference];
   const frames = Object.fromEntries(Object.entries(mix.frames).map(([id, use]) => {
     const lies = id === reference ? { homography: [1, 0, 0, 0, 1, 0, 0, 0, 1] as const, mesh: null } : relate(use, home, old);
-    return [id, { ...use, ...lies, stops: use.stops - home.stops }];
+    return [id, { ...use, ...lies }];
   }));
   const [oldUnit, unit] = [Math.max(old.width, old.height), Math.max(home.width, home.height)];
   const move = ([x, y]: Point): Point => {
@@ -55,9 +55,7 @@ export function changeReference<M extends Mix>(mix: M, reference: FrameId): M {
   const passes = mix.passes.map((pass): Pass => {
     const moved = { ...pass, mask: pass.mask.map((area) => moveArea(area, move, oldUnit / unit)) };
     if (moved.kind === 'adjust') return moved;
-    // The merge is in the exposure of the reference.
-    const exposure = moved.source.kind === 'merge' ? moved.exposure - home.stops : moved.exposure;
-    return { ...moved, exposure, alignment: moved.alignment && compose(moved.alignment, back) };
+    return { ...moved, alignment: moved.alignment && compose(moved.alignment, back) };
   });
   return { ...mix, reference, frames, passes, geometry: compose(home.homography, mix.geometry) as Homography };
 }

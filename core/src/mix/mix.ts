@@ -16,7 +16,7 @@ export interface FrameUse {
   readonly homography: Homography;
   /** What near and far things add to it, or null. */
   readonly mesh: Mesh | null;
-  /** Exposure against the reference, in stops: +2 gathered four times the light. */
+  /** Exposure against the mix's own zero, that of the reference it was proposed with, in stops: +2 gathered four times the light. */
   readonly stops: number;
   /** Gains on linear camera red, green, blue to the common white balance. */
   readonly balance: Triple;
