@@ -2,52 +2,10 @@ import { coordCount, fallsOff, planePosition, showsFringe, writeRowCoords, write
 import type { Arena } from '../kernels/arena';
 import { CHUNK, PADDING, SEGMENT, type Kernels, type Pointer } from '../kernels/kernels';
 import type { PlacedArea, PlacedMix, PlacedPass } from './placeMix';
-
-/** One flag for every CHUNK pixels of a row: whether something is to be done, or was done, there. */
-type Chunks = Uint8Array;
+import type { Chunks, FrameRow, Scratch } from './rowScratch';
 
 /** Masks and shares below this are nothing. */
 const NOTHING = 1 / 255;
-
-/** Buffers of one frame for the row at hand. */
-interface FrameRow {
-  readonly coords: Pointer;
-  readonly coordView: Float64Array;
-  readonly codes: Pointer;
-  readonly cover: Pointer;
-  /** Gains against the fall-off of light, at every 16th pixel. */
-  readonly gains: Pointer;
-  readonly gainView: Float32Array;
-  /** Chunks that are interpolated. */
-  readonly warped: Chunks;
-  located: boolean;
-}
-
-/** Row buffers of one thread. */
-interface Scratch {
-  /** Bytes between colour planes. */
-  readonly plane: number;
-  readonly below: Pointer;
-  readonly source: Pointer;
-  readonly merge: Pointer;
-  readonly mergeCover: Pointer;
-  readonly rest: Pointer;
-  readonly mask: Pointer;
-  readonly area: Pointer;
-  readonly a: Pointer;
-  readonly b: Pointer;
-  readonly logY: Pointer;
-  readonly ones: Pointer;
-  readonly zeros: Pointer;
-  readonly coords: Pointer;
-  readonly flags: Pointer;
-  /** Codes and positions of a colour that lies apart from green. */
-  readonly fringe: Pointer;
-  readonly fringeCoords: Pointer;
-}
-
-/** Bytes that a renderer for this many frames takes from its arena. */
-export const rendererBytes = (width: number, frames: number): number => (width * 4 + PADDING * 3) * (27 + frames * 6) + 65536;
 
 /**
  * Evaluates a placed mix row by row: every frame is interpolated once and only where it is needed, masks and tone come

@@ -2,7 +2,7 @@ import type { Pixels } from '@zaddle/core/image/plane';
 import { framesOfPass, type FrameId } from '@zaddle/core/mix/mix';
 import { placeMix, wholeGrid } from '@zaddle/core/mix/placeMix';
 import type { PreparedMix } from '@zaddle/core/mix/prepareMix';
-import { rendererBytes } from '@zaddle/core/mix/renderRows';
+import { rendererBytes } from '@zaddle/core/mix/rowScratch';
 import { FrameShelf, shelfBytes } from './frameShelf';
 import { kernelModule } from './kernels';
 import { renderOnThreads, THREADS } from './renderPool';

@@ -4,7 +4,8 @@ import { Arena } from '@zaddle/core/kernels/arena';
 import type { Kernels } from '@zaddle/core/kernels/kernels';
 import { placeMix, type OutputGrid, type PlacedSource } from '@zaddle/core/mix/placeMix';
 import type { PreparedMix } from '@zaddle/core/mix/prepareMix';
-import { rendererBytes, RowRenderer } from '@zaddle/core/mix/renderRows';
+import { RowRenderer } from '@zaddle/core/mix/renderRows';
+import { rendererBytes } from '@zaddle/core/mix/rowScratch';
 
 /** What becomes of the pictures: shown, shown with white and black marked, or two of them subtracted. */
 export type Finish = 'plain' | 'clipping' | 'difference';
