@@ -9,7 +9,7 @@ interface LensProps {
 }
 
 const CORRECTIONS = [['distortion', 'Distortion'], ['fringes', 'Colour fringes'], ['falloff', 'Corner fall-off']] as const;
-const perCent = (v: number): string => `${(100 * v).toFixed(2)} %`;
+const perCent = (v: number): string => `${v < 0 ? '−' : ''}${Math.abs(100 * v).toFixed(2)} %`;
 
 /** What the lens does to all frames of the shot, what of it is corrected, and keeping it for the camera. */
 export function LensFields({ shot, mix, onAct }: LensProps) {

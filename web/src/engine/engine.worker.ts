@@ -35,6 +35,8 @@ interface Session {
   readonly guides: GuideSet;
   readonly findings: Findings;
   prepared: PreparedMix | null;
+  /** What it was settled for, as JSON; null in the middle of a drag. */
+  preparedFor: string | null;
   /** What is on the canvas: the mix, or what a check shows in its place. */
   shown: readonly PreparedMix[];
 }
@@ -60,7 +62,7 @@ async function open(mix: MixDocument): Promise<Session> {
   const old = session;
   const same = (id: string): boolean => old !== null && homeOf(old.mix) === homeOf(mix) && JSON.stringify(old.mix.frames[id]) === JSON.stringify(mix.frames[id]);
   const guides = makeGuides(kernels, new Arena(memory.buffer, mark), mix, proxies, (id) => (same(id) ? old!.guides.frames.get(id) : undefined));
-  return { key: keyOf(mix), mix, kernels, arena, sources, proxies, guides, findings: new Findings(guides, mix.frames), prepared: null, shown: [] };
+  return { key: keyOf(mix), mix, kernels, arena, sources, proxies, guides, findings: new Findings(guides, mix.frames), prepared: null, preparedFor: null, shown: [] };
 }
 
 function draw(canvas: OffscreenCanvas, image: ImageData): void {
@@ -91,7 +93,11 @@ async function work(): Promise<void> {
       if (session?.key !== keyOf(wish.mix)) session = await open(wish.mix);
       const s = session;
       // A check shows frames alone: what the mix needs of wide context waits.
-      if (!wish.check) s.prepared = wish.settled || !s.prepared ? prepareMix(wish.mix, s.guides, s.findings).prepared : reprepareMix(wish.mix, s.prepared, s.findings);
+      const { passes, geometry, corrects, width, height } = wish.mix;
+      const what = JSON.stringify([passes, geometry, corrects, width, height]);
+      // Back from a check, or from a look at something else: what was worked out still stands.
+      if (!wish.check && !(s.prepared && s.preparedFor === what)) s.prepared = wish.settled || !s.prepared ? prepareMix(wish.mix, s.guides, s.findings).prepared : reprepareMix(wish.mix, s.prepared, s.findings);
+      if (!wish.check) s.preparedFor = wish.settled ? what : null;
       s.shown = wish.check ? checkMix(wish.mix, s.guides, wish.check).map((mix) => prepareMix(mix, s.guides, s.findings).prepared) : [s.prepared!];
       const size = shrunkSize(wish.mix.width, wish.mix.height, PROXY_SIDE);
       draw(previewCanvas, renderGrid(s.kernels, s.shown, s.sources, wholeGrid(wish.mix, size.width, size.height), s.arena, finishOf(wish)));
