@@ -64,6 +64,9 @@ export function applyCommand(document: MixDocument, command: Command): Applied {
   return applied;
 }
 
+/** What a command would make of a document, unchecked: for the middle of a drag, where checking every point of every stroke is too slow. @throws InvalidMix when it names what is not there. */
+export const draftOf = (document: MixDocument, command: Command): MixDocument => applyUnchecked(document, command).document;
+
 function applyUnchecked(document: MixDocument, command: Command): Applied {
   switch (command.kind) {
     case 'addPass': {

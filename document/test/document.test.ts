@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { applyCommand, commandSchema, CURRENT_VERSION, InvalidMix, openMix, type Command, type MixDocument, type Pass } from '../src/index';
+import { applyCommand, commandSchema, CURRENT_VERSION, draftOf, InvalidMix, openMix, type Command, type MixDocument, type Pass } from '../src/index';
 
 const light = (id: string): Pass => ({ id, name: id, why: '', kind: 'light', on: true, opacity: 1, mask: [], exposure: 0, balance: [1, 1, 1], source: { kind: 'frame', frame: 'f1' }, alignment: null, mode: 'normal', brightness: 1, colour: 1 });
 const tone = (id: string): Pass => ({ id, name: id, why: '', kind: 'adjust', on: true, opacity: 1, mask: [], exposure: 0, balance: [1, 1, 1], contrast: 1, highlights: 0, shadows: 0, saturation: 1 });
@@ -71,5 +71,40 @@ describe('opening', () => {
     ['numbers that are none', { ...start, width: Number.NaN }, /width/],
   ])('refuses %s', (_, stored, message) => {
     expect(() => openMix(stored)).toThrow(message);
+  });
+});
+
+const without = (thing: object, key: string): object => Object.fromEntries(Object.entries(thing).filter(([name]) => name !== key));
+
+describe('version 2', () => {
+  test('a document of version 1 is brought up to date, and means what it meant', () => {
+    const { corrects, response, ...rest } = start;
+    const old = {
+      ...rest, version: 1, lens: { k1: 0.02, k2: 0 }, frames: Object.fromEntries(Object.entries(start.frames).map(([id, frame]) => [id, without(frame, 'mesh')])),
+      passes: start.passes.map((pass) => without(pass, 'alignment')),
+    };
+    expect([corrects.distortion, response]).toEqual([true, []]);
+    expect(openMix(old)).toEqual({ ...start, lens: { ...start.lens, k1: 0.02 } });
+  });
+  test('frames are aligned, added and removed; what folds a picture over or counts wrong is refused', () => {
+    const homography = [1, 0, 3, 0, 1, -2, 0, 0, 1] as const;
+    const moved = applyCommand(start, { kind: 'changeFrame', id: 'f2', changes: { homography } });
+    expect(moved.document.frames.f2.homography).toEqual(homography);
+    expect(applyCommand(moved.document, moved.inverse).document).toEqual(start);
+    const added = applyCommand(start, { kind: 'addFrame', id: 'f3', use });
+    expect(applyCommand(added.document, added.inverse).document).toEqual(start);
+    expect(() => applyCommand(start, { kind: 'addFrame', id: 'f1', use })).toThrow(InvalidMix);
+    expect(() => applyCommand(start, { kind: 'removeFrame', id: 'f1' })).toThrow(/f1/);
+    expect(() => applyCommand(start, { kind: 'changeFrame', id: 'f2', changes: { homography: [1, 1, 0, 1, 1, 0, 0, 0, 1] } })).toThrow(/inverted/);
+    expect(() => applyCommand(start, { kind: 'changeFrame', id: 'f2', changes: { mesh: { columns: 3, rows: 3, shifts: [0, 0] } } })).toThrow(/two shifts/);
+    expect(() => applyCommand(start, { kind: 'changeMix', changes: { response: [99] } })).toThrow(InvalidMix);
+  });
+  test('a draft is what the command makes, whether or not it may stand', () => {
+    fc.assert(fc.property(fc.double({ min: -6, max: 6, noNaN: true }), (exposure) => {
+      const command: Command = { kind: 'changePass', id: 'a', changes: { exposure } };
+      expect(draftOf(start, command)).toEqual(applyCommand(start, command).document);
+    }));
+    expect(draftOf(start, { kind: 'changePass', id: 'a', changes: { exposure: 99 } }).passes[0].exposure).toBe(99);
+    expect(() => draftOf(start, { kind: 'changePass', id: 'none', changes: { exposure: 1 } })).toThrow(InvalidMix);
   });
 });

@@ -92,9 +92,6 @@ describe('a full disk', () => {
       if (!this.room) throw Object.assign(new Error('ENOSPC: no space left on device, write'), { code: 'ENOSPC' });
       return super.settle(temporary, path);
     }
-    override putDerived(kind: Derived, id: string, bytes: Uint8Array): Promise<void> {
-      return super.putDerived(kind, id, bytes);
-    }
   }
   beforeAll(async () => {
     rig = await startRig();

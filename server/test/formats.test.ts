@@ -18,7 +18,7 @@ const FIELDS = [[0.18, 0.5], [0.054, 0.9]] as const;
 const field = (x: number, y: number, w: number, h: number): number => FIELDS[y * 2 < h ? 0 : 1][x * 2 < w ? 0 : 1];
 
 describe('raw files', () => {
-  test('a DNG is developed as linear light, upright, with what it says of its exposure', async () => {
+  test('a DNG is developed as linear light, turned as the camera was held, with what it says of its exposure', async () => {
     const dng = writeDng({ width: 300, height: 200, orientation: 6, seconds: [1, 60], taken: '2026:06:11 10:00:05', light: (x, y) => field(x, y, 300, 200) });
     const facts = await readFacts(dng, 'x', 'x.dng');
     expect(facts).toMatchObject({ format: 'raw', width: 200, height: 300, aperture: 8, iso: 200, focalLength: 19, camera: 'Rig One', takenAt: Date.parse('2026-06-11T10:00:05Z') });

@@ -1,4 +1,4 @@
-/** A minimal DNG (Adobe DNG 1.4, TIFF 6.0): 16-bit RGGB mosaic, uncompressed, with the EXIF that gathering reads. For tests only. */
+/** A minimal DNG (DNG 1.4, TIFF 6.0): 16-bit RGGB mosaic, uncompressed, with the EXIF that gathering reads. For tests only. */
 export interface Dng {
   readonly width: number;
   readonly height: number;

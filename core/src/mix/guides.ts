@@ -118,9 +118,6 @@ export function mergeGuides(guides: readonly { guide: Guide; stops: number }[]):
   return out;
 }
 
-/** Scratch memory, in bytes, that `makeGuide` needs at most for a proxy. */
-export const guideScratch = (proxy: Pixels): number => proxy.data.byteLength * 2 + 4_000_000;
-
 /** All guides of a mix from its frames' proxies. @param made those that are there already. */
 export function makeGuides(kernels: Kernels, arena: Arena, mix: Mix, proxies: ReadonlyMap<FrameId, Pixels>, made: (id: FrameId) => Guide | undefined = () => undefined): GuideSet {
   const reference = mix.frames[mix.reference];

@@ -99,7 +99,7 @@ function fault(error: unknown): RejectedFile {
   return new RejectedFile(/warning treated|premature|truncat|end of|corrupt|invalid|bad|unexpected|marker/i.test(plain(error)) ? 'damaged or cut off: copy it from the card again' : `cannot be decoded (${plain(error).split('\n')[0]})`);
 }
 
-/** A file as the decoder takes it apart: upright, RGB of sRGB. */
+/** A file as the decoder takes it apart: turned as the camera was held, RGB of sRGB. */
 const opened = (input: string | Buffer): Sharp => sharp(input, { limitInputPixels: MAX_PIXELS, failOn: 'warning', sequentialRead: true }).autoOrient().removeAlpha().toColourspace('srgb');
 
 async function pixelsOf(picture: Sharp): Promise<Pixels> {
@@ -123,7 +123,7 @@ export async function decodeFrame(input: string | Buffer): Promise<Pixels> {
 
 /**
  * Decodes a whole file, every row of it, but keeps a smaller picture only: shrunk on the way, so that the whole is never
- * held. @param width, height of the smaller picture, upright.
+ * held. @param width, height of the smaller picture, after that turn.
  * @throws RejectedFile for a file that is cut off or damaged.
  */
 export async function decodeSmaller(input: string | Buffer, width: number, height: number): Promise<Pixels> {

@@ -2,7 +2,7 @@ import { Button, Group } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
-import { applyCommand, type Command, type MixDocument, type PassChanges } from '@zaddle/document';
+import { applyCommand, draftOf, type Command, type MixDocument, type PassChanges } from '@zaddle/document';
 import { useCommandMutation, useDeliverMutation, useShotQuery, useStepMutation, type Frame, type MixView, type Shot } from '../store/api';
 import { opened, panelOpened } from '../store/deskSlice';
 import { useAppDispatch, useAppSelector } from '../store/store';
@@ -61,7 +61,14 @@ function OpenDesk({ shot, frames, view }: { shot: Shot; frames: readonly Frame[]
   useEffect(() => void dispatch(opened(topPass)), [dispatch, shot.id]); // eslint-disable-line react-hooks/exhaustive-deps
 
   const act = useCallback((command: Command, done: boolean): void => {
-    const next = applyCommand(view.document, command).document;
+    let next: MixDocument;
+    try {
+      next = done ? applyCommand(view.document, command).document : draftOf(view.document, command);
+    } catch (error) {
+      // A corner dragged across the others, for instance: the mix stays as it was.
+      setDraft(null);
+      return void notifications.show({ color: 'red', title: 'Not done', message: (error as Error).message });
+    }
     if (done && JSON.stringify(next) === JSON.stringify(view.document) && unsaved.current === 0) return setDraft(null);
     setDraft({ mix: next, settled: done });
     if (!done) return;
