@@ -11,6 +11,8 @@ export const DATA = fileURLToPath(new URL('../data', import.meta.url));
 const [only, samples] = process.argv.slice(2);
 for (const room of ROOMS) {
   if (only && only !== 'all' && only !== room.name) continue;
-  await writeLayers(join(DATA, room.name), await renderRoom(room, 1620, 1080, Number(samples ?? 16), 2));
+  const rendered = await renderRoom(room, 1620, 1080, Number(samples ?? 16), 2);
+  const own = room.base ? { ...rendered, layers: new Map([...rendered.layers].slice(-1)) } : rendered;
+  await writeLayers(join(DATA, room.name), own, room.base);
   process.stderr.write(`${room.name} rendered\n`);
 }

@@ -22,6 +22,8 @@ export interface FrameFacts {
   readonly lensName: string | null;
   /** The other file of the same exposure, if that one is worked with. */
   readonly twinOf: string | null;
+  /** More than 8 bits a channel are stored. */
+  readonly deep?: boolean;
   /** A person wants this file of its exposure. */
   readonly wanted?: boolean;
 }

@@ -213,7 +213,7 @@ function coveredCrop(passes: readonly ProposedPass[], { guides, mix }: Analysis,
 /** What is decided before a proposal. */
 export interface ProposalOptions {
   readonly lens: LensChoice;
-  /** The camera's response, or to find it from the frames. */
+  /** The camera's response, or to find it from the frames. Raw files are linear, whatever is said here. */
   readonly response: Response | 'find';
   /** false keeps the reference's own frame. */
   readonly straighten: boolean;
@@ -246,7 +246,8 @@ export function proposeMix(tools: Tools, frames: readonly ShotFrame[], { lens, r
   const added = addedLight(views);
   const lineUp = lineUpShot(tools, views, lens, chooseReference(frames, added));
   const linedUp = clock();
-  const analysis = analyseShot(tools, frames, lineUp, added, response, lens);
+  const raw = frames.find((f) => f.facts.id === lineUp.reference)!.facts.format === 'raw';
+  const analysis = analyseShot(tools, frames, lineUp, added, raw ? [] : response, lens);
   const merged = clock();
   const view = viewPass(analysis);
   const passes: ProposedPass[] = [...lightPasses(analysis), finishPass(), ...(view ? [view] : [])];

@@ -2,6 +2,7 @@ import { matt, type Builder } from './builder';
 import { chair, clay, flash, floorLamp, glow, leaf, LIME, OAK, oak, picture, shelf, shell, sofa, steel, table, tableLamp, white, windowWall } from './furniture';
 import type { Layer, LightSource, Room } from './room';
 import { boards, brick, cloth, plain, plaster, rug, tiles, timber } from './textures';
+import { visitedRooms } from './visitors';
 import { WHARF_ROOMS } from './wharfRooms';
 
 /*
@@ -119,4 +120,6 @@ function sittingRoomAside(): Room {
   return { ...room, name: 'sitting-room-aside', furnish: (b) => room.furnish(b).slice(0, 4), view: { from: [3.35, -0.45, 1.36], to: [3.3, 5.2, 1.2], fieldOfView: 76 } };
 }
 
-export const ROOMS: readonly Room[] = [sittingRoom(), keepersKitchen(), sittingRoomAside(), ...WHARF_ROOMS];
+const EMPTY_ROOMS: readonly Room[] = [sittingRoom(), keepersKitchen(), sittingRoomAside(), ...WHARF_ROOMS];
+
+export const ROOMS: readonly Room[] = [...EMPTY_ROOMS, ...visitedRooms((name) => EMPTY_ROOMS.find((r) => r.name === name)!)];

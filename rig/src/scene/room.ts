@@ -25,6 +25,8 @@ export interface View {
 export interface Room {
   readonly name: string;
   readonly label: string;
+  /** The room whose lights it has besides those that it makes itself: only its last light is its own. */
+  readonly base?: string;
   /** Puts everything into the builder and says which lights there are; the day comes first, lamps second. */
   readonly furnish: (b: Builder) => readonly Layer[];
   readonly view: View;

@@ -88,7 +88,7 @@ async function ofFiles(): Promise<Record<'whole' | 'lineUp' | 'gather', unknown>
     const paths = STOPS.map((_, k) => join(folder, `${k}.jpg`));
     // Threads and memory are there once a process, as the decoder is.
     await openRenderPool();
-    const shelf = new FrameShelf(FRAMES * shelfBytes(WIDTH, HEIGHT), renderScratch(WIDTH, HEIGHT, FRAMES, 'encoded'));
+    const shelf = new FrameShelf(FRAMES * shelfBytes(WIDTH, HEIGHT, false), renderScratch(WIDTH, HEIGHT, FRAMES, 'encoded'));
     const floors: number[] = [];
     const shots: Record<string, number>[] = [];
     for (let round = 0; round < ROUNDS; round++) {

@@ -73,7 +73,7 @@ async function processShot(card: Card, shot: SortedShot, name: string, options: 
   const prepareEnd = now();
   const { width, height } = proposal.mix;
   const kind = options.linear ? 'linear' : 'encoded';
-  const shelf = card.shelf ?? (await shelveFrames(prepared, card.decode, { width, height }, kind));
+  const shelf = card.shelf ?? (await shelveFrames(prepared, card.openable, { width, height }, kind));
   const pixels = await renderPicture(prepared, shelf, { width, height }, kind);
   const rendered = now();
   const output = `${name}.${options.linear ? 'tif' : 'jpg'}`;

@@ -60,7 +60,7 @@ export async function readFacts(input: string | Buffer, id: string, name: string
     // libheif tells sizes only, LibRaw neither flash nor bracket: EXIF does, where it can be read.
     const exif = exifFacts(await readExif(input));
     const told = foreign === 'heic' ? exif : { ...own, flash: exif.flash, bracketed: exif.bracketed, takenAt: exif.takenAt ?? own.takenAt, lensName: own.lensName ?? exif.lensName };
-    return { id, name, format: foreign, twinOf: null, ...own, ...told };
+    return { id, name, format: foreign, twinOf: null, ...own, ...told, ...(foreign === 'raw' ? { deep: true } : {}) };
   }
   let meta: Metadata;
   try {
@@ -80,17 +80,30 @@ export async function readFacts(input: string | Buffer, id: string, name: string
     format: meta.format === 'jpeg' || meta.format === 'tiff' ? meta.format : 'other',
     ...exifFacts(exif),
     twinOf: null,
+    ...(meta.depth === 'uchar' ? {} : { deep: true }),
   };
 }
 
-/** sRGB's encoding of 16-bit linear light. */
-const ENCODED = Uint8Array.from({ length: 65536 }, (_, v) => Math.round(255 * linearToSrgb(v / 65535)));
+/** sRGB's encoding of 16-bit linear light, 16 bit. */
+const ENCODED = Uint16Array.from({ length: 65536 }, (_, v) => Math.round(65535 * linearToSrgb(v / 65535)));
 
-/** 16-bit linear light as pixels like any others: encoded as sRGB does, which is undone exactly where light is wanted. */
+/** 16-bit pixels rounded to 8 bit. */
+export function rounded({ width, height, data }: Pixels): Pixels {
+  const out = new Uint8Array(data.length);
+  for (let i = 0; i < out.length; i++) out[i] = (data[i] + 128) / 257;
+  return { width, height, data: out };
+}
+
+async function deepPixelsOf(picture: Sharp): Promise<Pixels> {
+  const { data, info } = await picture.toColourspace('rgb16').raw({ depth: 'ushort' }).toBuffer({ resolveWithObject: true });
+  return { width: info.width, height: info.height, data: new Uint16Array(data.buffer, data.byteOffset, data.length / 2) };
+}
+
+/** 16-bit linear light as pixels like any others: encoded as sRGB does, which is undone where light is wanted. */
 async function encodeLinear(tiff: Buffer): Promise<Pixels> {
-  const { data, info } = await sharp(tiff, { limitInputPixels: MAX_PIXELS, ignoreIcc: true } as never).toColourspace('rgb16').removeAlpha().raw({ depth: 'ushort' }).toBuffer({ resolveWithObject: true });
-  const deep = new Uint16Array(data.buffer, data.byteOffset, data.length / 2);
-  return { width: info.width, height: info.height, data: Uint8Array.from(deep, (v) => ENCODED[v]) };
+  const { width, height, data } = await deepPixelsOf(sharp(tiff, { limitInputPixels: MAX_PIXELS, ignoreIcc: true } as never).removeAlpha());
+  for (let i = 0; i < data.length; i++) data[i] = ENCODED[data[i]];
+  return { width, height, data };
 }
 
 /** What went wrong with a file, in words. */
@@ -108,14 +121,19 @@ async function pixelsOf(picture: Sharp): Promise<Pixels> {
 }
 
 /**
- * Decodes a whole file, EXIF orientation applied, 8 bit RGB; deeper files are rounded, raw ones developed.
+ * Decodes a whole file, EXIF orientation applied, RGB; raw files are developed.
+ * @param deep 16 bit a channel, as deep files have them, instead of 8.
  * @throws RejectedFile for a file that is cut off or damaged.
  */
-export async function decodeFrame(input: string | Buffer): Promise<Pixels> {
+export async function decodeFrame(input: string | Buffer, deep = false): Promise<Pixels> {
   try {
     const foreign = await foreignFormat(input);
-    if (foreign === 'raw') return await encodeLinear(await developed(foreign, input));
-    return await pixelsOf(opened(foreign ? await developed(foreign, input) : input));
+    if (foreign === 'raw') {
+      const pixels = await encodeLinear(await developed(foreign, input));
+      return deep ? pixels : rounded(pixels);
+    }
+    const picture = opened(foreign ? await developed(foreign, input) : input);
+    return await (deep ? deepPixelsOf(picture) : pixelsOf(picture));
   } catch (error) {
     throw fault(error);
   }
@@ -130,7 +148,7 @@ export async function decodeSmaller(input: string | Buffer, width: number, heigh
   try {
     const foreign = await foreignFormat(input);
     // Raw files are linear: means are taken as everywhere, of encoded values.
-    if (foreign === 'raw') return makeSmaller(await encodeLinear(await developed(foreign, input)), width, height);
+    if (foreign === 'raw') return makeSmaller(rounded(await encodeLinear(await developed(foreign, input))), width, height);
     return await pixelsOf(opened(foreign ? await developed(foreign, input) : input).resize(width, height, { fit: 'fill', kernel: 'cubic', fastShrinkOnLoad: false }));
   } catch (error) {
     throw fault(error);

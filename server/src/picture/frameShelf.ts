@@ -5,10 +5,12 @@ import { createKernelMemory, loadKernels, type KernelMemory } from '@zaddle/core
 import type { Kernels } from '@zaddle/core/kernels/kernels';
 import type { FrameId } from '@zaddle/core/mix/mix';
 import type { PlacedSource } from '@zaddle/core/mix/placeMix';
+import { rounded } from './decodeFrame';
 import { kernelModule } from './kernels';
+import { makeSmaller } from './makeSmaller';
 
-/** Bytes that a frame of this size takes on a shelf, padding and all. */
-export const shelfBytes = (width: number, height: number): number => width * height * 3 + 4096;
+/** Bytes that a frame of this size takes on a shelf, padding and all. @param deep 16 bit a channel */
+export const shelfBytes = (width: number, height: number, deep: boolean): number => width * height * (deep ? 6 : 3) + 4096;
 
 /**
  * Decoded frames in kernel memory, where threads render from: each is decoded and copied once, its proxy is made from
@@ -46,10 +48,11 @@ export class FrameShelf {
     this.placed.set(id, { at: this.arena.placeBytes(view), width: pixels.width, height: pixels.height, depth });
   }
 
-  /** Proxy of an 8-bit frame that lies here, by area means. */
+  /** Proxy of a frame that lies here, 8 bit, by area means. */
   proxy(id: FrameId): Pixels {
-    const { at, width, height } = this.placed.get(id)!;
+    const { at, width, height, depth } = this.placed.get(id)!;
     const size = shrunkSize(width, height, PROXY_SIDE);
+    if (depth === 16) return makeSmaller(rounded({ width, height, data: new Uint16Array(this.memory.buffer, at, width * height * 3) }), size.width, size.height);
     return shrinkPixels(this.kernels, this.arena, at, width, height, size.width, size.height);
   }
 }

@@ -12,7 +12,8 @@ import { RejectedFile } from './limits';
 import { FrameShelf, shelfBytes } from './frameShelf';
 import { readProxy, structureOf } from './gatherFile';
 import { listCard } from './listCard';
-import { renderScratch, THREAD_FRAMES } from './renderPicture';
+import { openable } from './openFrame';
+import { renderScratch, THREAD_FRAMES, type Openable } from './renderPicture';
 import { sortFrames } from './sortFrames';
 
 /** Decoded frames that are kept in memory from reading to rendering, bytes, at most; larger cards are decoded twice. */
@@ -31,7 +32,7 @@ export interface Card {
   readonly shelf: FrameShelf | null;
   stats(id: string): FrameStats;
   proxy(id: string): Promise<Pixels>;
-  decode(id: string): Promise<Pixels>;
+  openable(id: string): Openable;
   /** Removes what was put aside on disk. */
   close(): Promise<void>;
 }
@@ -69,7 +70,7 @@ export async function readCard(folder: string): Promise<Card> {
   const decodeMs = new Map<string, number>();
   await inParallel([...known.keys()].sort((a, b) => a.localeCompare(b, 'en', { numeric: true })), guarded(async (id) => {
     const started = performance.now();
-    if (shelf) shelf.place(id, await decodeFrame(paths.get(id)!));
+    if (shelf) shelf.place(id, await decodeFrame(paths.get(id)!, known.get(id)!.deep));
     const proxy = shelf ? shelf.proxy(id) : await readProxy(paths.get(id)!, known.get(id)!);
     decodeMs.set(id, performance.now() - started);
     stats.set(id, frameStats(proxy));
@@ -90,7 +91,7 @@ export async function readCard(folder: string): Promise<Card> {
       const found = proxies.get(id)!;
       return typeof found === 'string' ? unpackPixels(await readFile(found)) : found;
     },
-    decode: (id) => decodeFrame(paths.get(id)!),
+    openable: (id) => openable(paths.get(id)!, known.get(id)!),
     close: async () => {
       if (aside) await rm(aside, { recursive: true, force: true });
     },
@@ -99,7 +100,7 @@ export async function readCard(folder: string): Promise<Card> {
 
 /** A shelf for all frames of a card, with room to render the largest of them, or null where they are too many. */
 function shelfFor(frames: readonly FrameFacts[]): FrameShelf | null {
-  const bytes = frames.reduce((sum, { width, height }) => sum + shelfBytes(width, height), 0);
+  const bytes = frames.reduce((sum, { width, height, deep }) => sum + shelfBytes(width, height, deep === true), 0);
   if (bytes > SHELF_LIMIT) return null;
   const width = Math.max(0, ...frames.map((f) => f.width));
   const height = Math.max(0, ...frames.map((f) => f.height));

@@ -27,14 +27,21 @@ export function framesToRender(prepared: PreparedMix): FrameId[] {
   return [...needed];
 }
 
+/** A frame that can be opened. */
+export interface Openable {
+  readonly deep: boolean;
+  readonly open: () => Promise<Pixels>;
+}
+
 /** A shelf with the frames that a mix takes, each opened once. @throws RangeError when they do not fit into kernel memory. */
-export async function shelveFrames(prepared: PreparedMix, open: (id: FrameId) => Promise<Pixels>, size: { width: number; height: number }, kind: PictureKind): Promise<FrameShelf> {
+export async function shelveFrames(prepared: PreparedMix, frameOf: (id: FrameId) => Openable, size: { width: number; height: number }, kind: PictureKind): Promise<FrameShelf> {
   const ids = framesToRender(prepared);
-  const bytes = ids.reduce((sum, id) => sum + shelfBytes(prepared.mix.frames[id].width, prepared.mix.frames[id].height), 0);
+  const frames = new Map(ids.map((id) => [id, frameOf(id)]));
+  const bytes = ids.reduce((sum, id) => sum + shelfBytes(prepared.mix.frames[id].width, prepared.mix.frames[id].height, frames.get(id)!.deep), 0);
   const shelf = new FrameShelf(bytes, renderScratch(size.width, size.height, ids.length, kind));
   // Two decodes at a time: one decoder does not keep two cores busy.
   for (let i = 0; i < ids.length; i += 2) {
-    const pair = await Promise.all(ids.slice(i, i + 2).map(async (id) => ({ id, pixels: await open(id) })));
+    const pair = await Promise.all(ids.slice(i, i + 2).map(async (id) => ({ id, pixels: await frames.get(id)!.open() })));
     for (const { id, pixels } of pair) shelf.place(id, pixels);
   }
   return shelf;
