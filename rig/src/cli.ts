@@ -4,7 +4,7 @@ import { fileURLToPath } from 'node:url';
 import { Command } from 'commander';
 import { readLayers } from './camera/layerStore';
 import { planDemo, planShot } from './camera/plans';
-import { writeCard, type PlannedFrame } from './camera/writeCard';
+import { writeCard } from './camera/writeCard';
 import type { Layers } from './trace/renderRoom';
 
 const DATA = fileURLToPath(new URL('../data', import.meta.url));
@@ -14,7 +14,6 @@ const room = (name: string): Promise<Layers> => {
   if (!found) rooms.set(name, (found = readLayers(join(DATA, name))));
   return found;
 };
-const roomOf = (frame: PlannedFrame): string => (frame.shot === 'test' ? 'sitting-room' : frame.shot);
 
 const program = new Command('zaddle camera').description('The simulated camera: frames of the demo house, with their truth.');
 
@@ -23,7 +22,7 @@ program
   .description('the demo visit')
   .requiredOption('--out <dir>', 'card folder')
   .option('--truth <file>', 'where the truth about the frames is written')
-  .action(async ({ out, truth }) => writeCard(out, await planDemo(room), room, roomOf, truth ?? null));
+  .action(async ({ out, truth }) => writeCard(out, await planDemo(room), room, truth ?? null));
 
 program
   .command('shoot')
@@ -38,7 +37,7 @@ program
   .option('--seed <n>', 'seed of everything random', '1')
   .action(async (options) => {
     const plan = { room: options.room, shot: options.room, ambient: options.ambient.map(Number), pops: options.pops, shake: Number(options.shake), turn: (Number(options.turn) * Math.PI) / 180, seed: Number(options.seed) };
-    await writeCard(options.out, planShot(plan, await room(options.room), new Date('2026-06-11T10:00:00Z'), 1), room, roomOf, options.truth ?? null);
+    await writeCard(options.out, planShot(plan, await room(options.room), new Date('2026-06-11T10:00:00Z'), 1), room, options.truth ?? null);
   });
 
 program
@@ -55,7 +54,7 @@ program
     for (const frame of plan.slice(Number(from) - 1, Number(from) - 1 + Number(count))) {
       // Written under a hidden name first, as cameras do, so that nobody reads half a file.
       const aside = join(out, `.${frame.file}`);
-      await writeCard(aside, [frame], room, roomOf, null);
+      await writeCard(aside, [frame], room, null);
       await rename(join(aside, frame.file), join(out, frame.file));
       await rm(aside, { recursive: true });
       process.stdout.write(`${frame.file}\n`);

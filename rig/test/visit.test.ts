@@ -38,7 +38,7 @@ const factsOf = (frame: PlannedFrame): FrameFacts => ({
 });
 const take = (frame: PlannedFrame): ShotFrame => ({
   facts: factsOf(frame),
-  proxy: { width: FRAME_WIDTH, height: FRAME_HEIGHT, data: simulateFrame(rooms.get(frame.shot === 'test' ? 'sitting-room' : frame.shot)!, frame, KIT_LENS) },
+  proxy: { width: FRAME_WIDTH, height: FRAME_HEIGHT, data: simulateFrame(rooms.get(frame.room)!, frame, KIT_LENS) },
 });
 
 describe('the demo visit', () => {

@@ -12,6 +12,9 @@ export interface PartMisfit {
   readonly matches: number;
 }
 
+/** Matches from which on a part's misfit can be told from noise. */
+const ENOUGH = 6;
+
 const median = (values: number[]): number => values.sort((a, b) => a - b)[values.length >> 1];
 
 /**
@@ -31,8 +34,11 @@ export function misfitByPart(matches: readonly Match[], h: Homography, width: nu
     du[row * columns + column].push(m.u - u);
     dv[row * columns + column].push(m.v - v);
   }
-  return du.map((list, k) => (list.length < 6 ? { u: 0, v: 0, matches: list.length } : { u: median(list), v: median(dv[k]), matches: list.length }));
+  return du.map((list, k) => (list.length < ENOUGH ? { u: 0, v: 0, matches: list.length } : { u: median(list), v: median(dv[k]), matches: list.length }));
 }
 
+/** What misalignment is to be expected in each part, pixels: noise and misfit together; null where too little was followed to tell. */
+export const residualByPart = (parts: readonly PartMisfit[], noise: number): (number | null)[] => parts.map((p) => (p.matches < ENOUGH ? null : Math.hypot(noise, p.u, p.v)));
+
 /** The worst systematic misfit of a part that has matches enough to tell, pixels. */
-export const worstMisfit = (parts: readonly PartMisfit[]): number => parts.reduce((worst, p) => (p.matches >= 6 ? Math.max(worst, Math.hypot(p.u, p.v)) : worst), 0);
+export const worstMisfit = (parts: readonly PartMisfit[]): number => parts.reduce((worst, p) => (p.matches >= ENOUGH ? Math.max(worst, Math.hypot(p.u, p.v)) : worst), 0);

@@ -2,6 +2,7 @@ import { coarseSearch, STILL, type CoarseFit } from '../align/coarseSearch';
 import { alignmentReference, chain, coarseMap, fitAlignment, lineUp, withMesh, type Alignment, type AlignmentReference } from '../align/lineUp';
 import { greyPyramid, type GreyPyramid } from '../align/structure';
 import type { Match } from '../align/fitHomography';
+import { residualByPart } from '../align/misfit';
 import type { Tools } from '../kernels/tools';
 import { estimateLens } from '../geometry/estimateLens';
 import { findStraightEdges } from '../geometry/findStraightEdges';
@@ -28,9 +29,12 @@ export interface ShotView {
   readonly coarse: CoarseFit;
 }
 
+/** Expected misalignment, pixels of the frame, in each of `PARTS`, row by row from the top left; null where it cannot be told. */
+export type PartResiduals = readonly (number | null)[];
+
 /** How one frame lies on the reference, or why it could not be told. */
 export type LinedUp =
-  | { readonly ok: true; readonly homography: Homography; readonly mesh: Mesh | null; readonly residualPx: number }
+  | { readonly ok: true; readonly homography: Homography; readonly mesh: Mesh | null; readonly residualPx: number; readonly parts: PartResiduals }
   | { readonly ok: false; readonly why: string };
 
 /** Residual, in full-size pixels of a 1500-pixel picture, above which a frame is not used unasked. */
@@ -108,7 +112,7 @@ export function lineUpShot(tools: Tools, views: readonly ShotView[], optics: Len
   const first = new Map(others.map((view) => [view, alignDirectly(tools, target, view, home)]));
   const lens = optics === 'find' ? { ...sharedLens(base.pyramid, [...first.values()].flatMap((a) => (a ? [a.matches] : []))), ...estimateFringes(tools, base.frame.proxy, target.corners), falloff: NO_LENS.falloff } : optics === 'off' ? NO_LENS : optics;
   const done: Done[] = [];
-  const out = new Map<string, LinedUp>([[reference, { ok: true, homography: IDENTITY, mesh: null, residualPx: 0 }]]);
+  const out = new Map<string, LinedUp>([[reference, { ok: true, homography: IDENTITY, mesh: null, residualPx: 0, parts: [] }]]);
   for (const view of others) {
     const stored = first.get(view) ?? null;
     // Where windows were followed to does not depend on the lens: only the map is fitted again.
@@ -146,5 +150,9 @@ function verdict(alignment: Alignment | null, base: ShotFrame, frame: ShotFrame)
   const down = rescale(base.facts.width, base.facts.height, base.proxy.width, base.proxy.height);
   const residualPx = (alignment.residual * frame.facts.width) / frame.proxy.width;
   if (alignment.residual > LIMIT) return { ok: false, why: `could not be lined up safely: off by about ${residualPx.toFixed(1)} px` };
-  return { ok: true, homography: compose(up, compose(alignment.homography, down)), mesh: alignment.mesh && { ...alignment.mesh, shifts: alignment.mesh.shifts.map((v) => (v * frame.facts.width) / frame.proxy.width) }, residualPx };
+  const factor = frame.facts.width / frame.proxy.width;
+  return {
+    ok: true, homography: compose(up, compose(alignment.homography, down)), mesh: alignment.mesh && { ...alignment.mesh, shifts: alignment.mesh.shifts.map((v) => v * factor) }, residualPx,
+    parts: residualByPart(alignment.parts, alignment.cornerError).map((v) => v && v * factor),
+  };
 }

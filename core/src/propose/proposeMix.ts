@@ -12,7 +12,7 @@ import type { Findings } from '../mix/prepareMix';
 import { addedLight } from './addedLight';
 import { analyseShot, levelled, type Analysis } from './analyseShot';
 import { viewQuality, type ViewQuality } from './guessRoles';
-import { chooseReference, lineUpShot, viewShot, type LensChoice, type ShotFrame } from './lineUpShot';
+import { chooseReference, lineUpShot, viewShot, type LensChoice, type PartResiduals, type ShotFrame } from './lineUpShot';
 import { matchBalance } from './matchBalance';
 
 /** A proposed pass: an ordinary entry of the mix with a name and the reason for it. */
@@ -23,6 +23,8 @@ export interface FrameVerdict {
   readonly used: boolean;
   readonly why: string;
   readonly residualPx: number | null;
+  /** The same part by part; empty for the reference and for what is not lined up. */
+  readonly parts: PartResiduals;
 }
 
 /** Everything that the automatic start worked out for a shot. */
@@ -257,9 +259,9 @@ export function proposeMix(tools: Tools, frames: readonly ShotFrame[], { lens, r
   for (const { facts } of frames) {
     const lined = lineUp.frames.get(facts.id);
     const role = analysis.roles.get(facts.id);
-    if (facts.twinOf !== null) verdicts.set(facts.id, { role: 'spare', used: false, why: 'another file of the same exposure', residualPx: null });
-    else if (!lined?.ok) verdicts.set(facts.id, { role: facts.flash ? 'flash' : 'ambient', used: false, why: lined && !lined.ok ? lined.why : 'not lined up', residualPx: null });
-    else verdicts.set(facts.id, { role: role!.role, used: used.has(facts.id), why: role!.why, residualPx: lined.residualPx });
+    if (facts.twinOf !== null) verdicts.set(facts.id, { role: 'spare', used: false, why: 'another file of the same exposure', residualPx: null, parts: [] });
+    else if (!lined?.ok) verdicts.set(facts.id, { role: facts.flash ? 'flash' : 'ambient', used: false, why: lined && !lined.ok ? lined.why : 'not lined up', residualPx: null, parts: [] });
+    else verdicts.set(facts.id, { role: role!.role, used: used.has(facts.id), why: role!.why, residualPx: lined.residualPx, parts: lined.parts });
   }
   return { mix, verdicts, guides: analysis.guides, findings: analysis.findings, ms: { align: linedUp - started, merge: merged - linedUp } };
 }

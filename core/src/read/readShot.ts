@@ -1,5 +1,6 @@
 import { linearSrgbToLab, applyMatrix, WORKING_TO_SRGB } from '../colour/primaries';
 import { estimateNeutral } from '../colour/estimateNeutral';
+import { PARTS } from '../align/misfit';
 import { toneCurve } from '../finish/toneCurve';
 import { luminance, mapPlane, quantile, type Light } from '../image/plane';
 import type { Proposal } from '../propose/proposeMix';
@@ -50,6 +51,26 @@ function viewReading(picture: Light, proposal: Proposal): Reading | null {
   return { kind: 'view', value, unit: 'stops', state: value < -0.5 || value > 2.2 ? 'check' : 'good', text: 'How far the view lies above the room.' };
 }
 
+/** How well the worst frame is lined up, and in which part of the picture it is worst. */
+function misalignmentReading({ mix, verdicts }: Proposal): Reading {
+  const unit = 1500 / Math.max(mix.width, mix.height);
+  const worst = [...verdicts].filter(([, v]) => v.residualPx !== null).reduce((a, b) => (b[1].residualPx! > a[1].residualPx! ? b : a));
+  const [frame, { residualPx, parts }] = worst;
+  const value = residualPx!;
+  const text = 'Expected misalignment of the worst frame.';
+  const known = parts.map((v, k) => [v ?? -1, k]).filter(([v]) => v >= 0);
+  if (known.length === 0) return { kind: 'misalignment', value, unit: 'px', state: grade(value * unit, 0.6, 1), text };
+  const [most, part] = known.reduce((a, b) => (b[0] > a[0] ? b : a));
+  const [columns, rows] = PARTS;
+  const { width, height } = mix.frames[mix.reference];
+  const untold = parts.length - known.length;
+  return {
+    kind: 'misalignment', value, unit: 'px', state: grade(value * unit, 0.6, 1), frame,
+    text: `${text} Its worst part is off by ${most.toFixed(2)} px${untold > 0 ? `; ${untold} of ${parts.length} parts have too little structure to tell` : ''}.`,
+    where: [(((part % columns) + 0.5) * width) / columns, ((Math.floor(part / columns) + 0.5) * height) / rows],
+  };
+}
+
 /** What moved or was changed while the ambient frames were taken. */
 function movedReading({ mix, guides, findings, verdicts }: Proposal, scale: number): Reading | null {
   const ambient = Object.keys(mix.frames).filter((id) => verdicts.get(id)?.role === 'ambient');
@@ -65,10 +86,7 @@ function movedReading({ mix, guides, findings, verdicts }: Proposal, scale: numb
 /** Everything that is measured about a shot as its mix stands. `picture`: the mix on the guide before the display curve. */
 export function readShot(proposal: Proposal, picture: Light): Reading[] {
   const scale = proposal.mix.frames[proposal.mix.reference].width / picture.width;
-  const residuals = [...proposal.verdicts.values()].filter((v) => v.residualPx !== null).map((v) => v.residualPx!);
-  const worst = Math.max(0, ...residuals);
-  const unit = 1500 / Math.max(proposal.mix.width, proposal.mix.height);
-  const readings: Reading[] = [{ kind: 'misalignment', value: worst, unit: 'px', state: grade(worst * unit, 0.6, 1), text: 'Expected misalignment of the worst frame at the picture’s corners.' }];
+  const readings: Reading[] = [misalignmentReading(proposal)];
   const lost = [...proposal.verdicts.values()].filter((v) => v.residualPx === null && v.role !== 'spare').length;
   if (lost > 0) readings.push({ kind: 'unused', value: lost, unit: 'frames', state: 'bad', text: 'Frames that could not be lined up are left out.' });
   if (proposal.verdicts.size === 1) readings.push({ kind: 'single', value: 1, unit: 'frames', state: 'check', text: 'A single frame: a test, or a picture of its own?' });

@@ -1,5 +1,6 @@
 import type { Layers } from '../trace/renderRoom';
 import { meter, movement } from './simulateFrame';
+import type { Role } from '@zaddle/core/intake/frameFacts';
 import type { PlannedFrame } from './writeCard';
 
 /** Numbers in -1..1 from a seed (Park, Miller 1988). */
@@ -8,6 +9,9 @@ function wobble(seed: number): () => number {
   return () => (state = (state * 48271) % 2147483647) / 1073741823.5 - 1;
 }
 
+/** A frame for one purpose: under the room's own light at some exposure, or by one flash; with whom or what is in the room then. */
+export type ExtraFrame = { readonly role: Role; readonly room?: string } & ({ readonly stops: number } | { readonly flash: string; readonly power?: number });
+
 /** How a shot is taken. */
 export interface ShotPlan {
   readonly room: string;
@@ -15,6 +19,8 @@ export interface ShotPlan {
   /** Stops of the ambient frames against the metered exposure. */
   readonly ambient: readonly number[];
   readonly pops: readonly string[];
+  /** What else is taken after the pops. */
+  readonly extras?: readonly ExtraFrame[];
   /** Pixels by which the camera moves between frames, at most. */
   readonly shake: number;
   readonly turn: number;
@@ -39,14 +45,21 @@ export function planShot(plan: ShotPlan, room: Layers, start: Date, number: numb
   const moved = (still: boolean) => (still ? movement(0, 0, 0) : movement(random() * plan.shake, random() * plan.shake, random() * plan.turn, 1 + random() * plan.turn * 0.1));
   const drift = (): [number, number] => [1 + 0.03 * random(), 1 + 0.03 * random()];
   const frames: PlannedFrame[] = [];
-  plan.ambient.forEach((stops, k) => {
+  const common = { ...NO_FRAME, shot: plan.shot, aperture: 8, iso: 200, steady } as const;
+  const byRoomLight = (role: Role, place: string, stops: number, bracketed: boolean, first: boolean): void => {
     const seconds = shutter(metered * 2 ** stops);
-    frames.push({ ...NO_FRAME, file: name(), shot: plan.shot, role: 'ambient', takenAt: new Date(at), bracketed: plan.ambient.length > 1, seconds, aperture: 8, iso: 200, steady, flashes: {}, toReference: moved(k === 0), balance: k === 0 ? [0.93, 1.12] : [0.93 * drift()[0], 1.12 * drift()[1]], seed: plan.seed * 100 + index });
+    frames.push({ ...common, file: name(), room: place, role, takenAt: new Date(at), bracketed, seconds, flashes: {}, toReference: moved(first), balance: first ? [0.93, 1.12] : [0.93 * drift()[0], 1.12 * drift()[1]], seed: plan.seed * 100 + index });
     at += 900 + seconds * 1000;
-  });
-  for (const flash of plan.pops) {
+  };
+  const byFlash = (role: Role, place: string, flash: string, power: number): void => {
     at += 4200;
-    frames.push({ ...NO_FRAME, file: name(), shot: plan.shot, role: 'flash', takenAt: new Date(at), seconds: 1 / 60, aperture: 8, iso: 200, steady: { day: 1, lamps: 1 }, flashes: { [flash]: POP_POWER }, toReference: moved(false), balance: drift(), seed: plan.seed * 100 + index });
+    frames.push({ ...common, file: name(), room: place, role, takenAt: new Date(at), seconds: 1 / 60, flashes: { [flash]: power }, toReference: moved(false), balance: drift(), seed: plan.seed * 100 + index });
+  };
+  plan.ambient.forEach((stops, k) => byRoomLight('ambient', plan.room, stops, plan.ambient.length > 1, k === 0));
+  for (const flash of plan.pops) byFlash('flash', plan.room, flash, POP_POWER);
+  for (const extra of plan.extras ?? []) {
+    if ('flash' in extra) byFlash(extra.role, extra.room ?? plan.room, extra.flash, extra.power ?? POP_POWER);
+    else byRoomLight(extra.role, extra.room ?? plan.room, extra.stops, false, false);
   }
   return frames;
 }

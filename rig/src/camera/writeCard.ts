@@ -1,6 +1,7 @@
 import { mkdir, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import sharp from 'sharp';
+import type { Role } from '@zaddle/core/intake/frameFacts';
 import { FRAME_HEIGHT, FRAME_WIDTH, KIT_LENS, referenceToFrame, simulateFrame, type Exposure } from './simulateFrame';
 import type { Layers } from '../trace/renderRoom';
 
@@ -8,7 +9,9 @@ import type { Layers } from '../trace/renderRoom';
 export interface PlannedFrame extends Exposure {
   readonly file: string;
   readonly shot: string;
-  readonly role: 'ambient' | 'flash' | 'view' | 'spare';
+  /** The room, visitors and all, that the frame shows. */
+  readonly room: string;
+  readonly role: Role;
   readonly takenAt: Date;
   readonly bracketed: boolean;
   /** EXIF orientation under which the file is stored. */
@@ -35,17 +38,17 @@ async function encode(pixels: Uint8Array, frame: PlannedFrame): Promise<Buffer> 
 }
 
 /** Takes planned frames and writes them as a card folder; the truth about them goes to `truth.json` beside, if asked for. */
-export async function writeCard(folder: string, frames: readonly PlannedFrame[], room: (name: string) => Promise<Layers>, roomOf: (frame: PlannedFrame) => string, truth: string | null): Promise<void> {
+export async function writeCard(folder: string, frames: readonly PlannedFrame[], room: (name: string) => Promise<Layers>, truth: string | null): Promise<void> {
   await mkdir(folder, { recursive: true });
   for (const frame of frames) {
-    const pixels = simulateFrame(await room(roomOf(frame)), frame, KIT_LENS);
+    const pixels = simulateFrame(await room(frame.room), frame, KIT_LENS);
     await writeFile(join(folder, frame.file), await encode(pixels, frame));
   }
   if (!truth) return;
   const manifest = {
     width: FRAME_WIDTH, height: FRAME_HEIGHT, lens: KIT_LENS,
     frames: frames.map((frame) => ({
-      file: frame.file, shot: frame.shot, role: frame.role, seconds: frame.seconds, aperture: frame.aperture, iso: frame.iso, steady: frame.steady, flashes: frame.flashes,
+      file: frame.file, shot: frame.shot, room: frame.room, role: frame.role, seconds: frame.seconds, aperture: frame.aperture, iso: frame.iso, steady: frame.steady, flashes: frame.flashes,
       referenceToFrame: referenceToFrame(frame), balance: frame.balance,
     })),
   };

@@ -20,7 +20,7 @@ export async function addFrame({ database, boss }: Workshop, shootId: string, na
   const there = await frames.findOneBy({ shootId, sha256: stored.sha256 });
   if (there) return there.id;
   const id = randomUUID();
-  await frames.insert({ id, shootId, shotId: null, sha256: stored.sha256, name, bytes: String(stored.bytes), state: 'waiting', why: '', facts: null, role: 'spare', used: false, residualPx: null, marked: false, dropped: false, stats: null });
+  await frames.insert({ id, shootId, shotId: null, sha256: stored.sha256, name, bytes: String(stored.bytes), state: 'waiting', why: '', facts: null, role: 'spare', used: false, residualPx: null, parts: [], marked: false, dropped: false, stats: null });
   await send(boss, 'gather', { frame: id });
   return id;
 }

@@ -49,7 +49,7 @@ function frameReport(facts: FrameFacts, proposal: Proposal): Record<string, unkn
   const verdict = proposal.verdicts.get(facts.id)!;
   return {
     file: facts.id, role: verdict.role, seconds: facts.seconds, aperture: facts.aperture, iso: facts.iso, flash: facts.flash ?? false, used: verdict.used,
-    why: verdict.why, homography: proposal.mix.frames[facts.id]?.homography ?? null, residualPx: verdict.residualPx,
+    why: verdict.why, homography: proposal.mix.frames[facts.id]?.homography ?? null, residualPx: verdict.residualPx, residualByPart: verdict.parts,
   };
 }
 

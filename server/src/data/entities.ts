@@ -33,6 +33,8 @@ export interface Frame {
   role: Role;
   used: boolean;
   residualPx: number | null;
+  /** Expected misalignment part by part, pixels; null where it cannot be told. */
+  parts: readonly (number | null)[];
   /** A person's mark, for reviewing. */
   marked: boolean;
   /** Taken out by a person. */
@@ -100,7 +102,7 @@ export const FrameEntity = new EntitySchema<Frame>({
   name: 'Frame', tableName: 'frames',
   columns: {
     id: uuid, shootId: { type: 'uuid', name: 'shoot_id' }, shotId: { type: 'uuid', name: 'shot_id', nullable: true }, sha256: text, name: text, bytes: { type: 'bigint' },
-    state: text, why: text, facts: { type: 'jsonb', nullable: true }, stats: { type: 'jsonb', nullable: true, select: false }, role: text, used: { type: 'boolean' }, residualPx: { type: 'double precision', name: 'residual_px', nullable: true },
+    state: text, why: text, facts: { type: 'jsonb', nullable: true }, stats: { type: 'jsonb', nullable: true, select: false }, role: text, used: { type: 'boolean' }, residualPx: { type: 'double precision', name: 'residual_px', nullable: true }, parts: { type: 'jsonb', default: [] },
     marked: { type: 'boolean', default: false }, dropped: { type: 'boolean', default: false },
   },
 });

@@ -36,7 +36,7 @@ export async function proposeTask({ database, store }: Workshop, id: string): Pr
     if (!still || idsOf(now) !== idsOf(members) || (await manager.getRepository(MixEntity).existsBy({ shotId: id }))) return;
     await manager.getRepository(MixEntity).insert({ shotId: id, document, position: 0 } as never);
     await manager.getRepository(ShotEntity).update({ id }, { state: 'mixed', readings: [...readShot(proposal, picture), ...setQuality(stated)] as never });
-    for (const [frame, verdict] of proposal.verdicts) await manager.getRepository(FrameEntity).update({ id: frame }, { role: verdict.role, used: verdict.used, why: verdict.why, residualPx: verdict.residualPx });
+    for (const [frame, verdict] of proposal.verdicts) await manager.getRepository(FrameEntity).update({ id: frame }, { role: verdict.role, used: verdict.used, why: verdict.why, residualPx: verdict.residualPx, parts: verdict.parts as never });
   });
   await announce(database, { kind: 'shot', shoot: shot.shootId, shot: id });
 }

@@ -1,5 +1,6 @@
 import { useHotkeys, type HotkeyCallback } from 'react-hotkeys-hook';
 import { moved, STAY, type Movement } from '@zaddle/core/align/moveByHand';
+import { PARTS } from '@zaddle/core/align/misfit';
 import { exposureStops } from '@zaddle/core/intake/frameFacts';
 import type { Command, Matrix3, MixDocument, Pass, SourcePass } from '@zaddle/document';
 import { notifications } from '@mantine/notifications';
@@ -80,6 +81,16 @@ function FrameRows({ mix, frames, onAct }: Pick<LineUpProps, 'mix' | 'frames' | 
   );
 }
 
+/** Expected misalignment part by part of the picture, as a small map of it. */
+function PartMap({ parts }: { parts: readonly (number | null)[] }) {
+  if (parts.length === 0) return null;
+  return (
+    <div className="part-map" role="img" aria-label="Off by, part by part" style={{ gridTemplateColumns: `repeat(${PARTS[0]}, 1fr)` }}>
+      {parts.map((v, k) => <span key={k} className={v === null ? 'untold' : v > 1 ? 'bad' : v > 0.6 ? 'check' : 'good'} title={v === null ? 'too little structure here to tell' : `off by about ${v.toFixed(2)} px`}>{v === null ? '–' : v.toFixed(1)}</span>)}
+    </div>
+  );
+}
+
 /** How frames lie on the reference: checked by eye, corrected by hand. */
 export function LineUpPanel({ shot, mix, frames, pass, onAct }: LineUpProps) {
   const dispatch = useAppDispatch();
@@ -125,6 +136,8 @@ export function LineUpPanel({ shot, mix, frames, pass, onAct }: LineUpProps) {
       {!handled.frame && <p className="soft">Choose a frame to hold it against the reference.</p>}
       {handled.frame && (
         <>
+          <h4>Off by, in each part, px</h4>
+          <PartMap parts={frames.find((f) => f.id === handled.frame)?.parts ?? []} />
           <h4>Check</h4>
           <div className="tools three">{CHECKS.map((c) => <button key={c.kind} title={`Key ${c.key}`} aria-pressed={check === c.kind} onClick={() => dispatch(checkChosen(c.kind))}>{c.label}</button>)}</div>
           <h4>By hand</h4>

@@ -1,21 +1,37 @@
-import type { Frame } from '../store/api';
 import type { Reading } from '@zaddle/core/read/readings';
+import type { Frame } from '../store/api';
+import { frameChosen, panelOpened, placeAsked } from '../store/deskSlice';
+import { useAppDispatch } from '../store/store';
 
-const NAMES: Readonly<Record<Reading['kind'], string>> = { misalignment: 'Lined up', clipped: 'Clipped', view: 'View over room', cast: 'Cast', unused: 'Left out', single: 'Frames', unlit: 'Unlit', unsafe: 'White in all', step: 'Largest step', blur: 'Blurred', changed: 'Changed', moved: 'Something moved' };
+const NAMES: Readonly<Record<Reading['kind'], string>> = {
+  misalignment: 'Lined up', clipped: 'Clipped', view: 'View over room', cast: 'Cast', unused: 'Left out', single: 'Frames', unlit: 'Unlit', unsafe: 'White in all', step: 'Largest step', blur: 'Blurred',
+  changed: 'Changed', moved: 'Something moved', glare: 'Flash seen', lamps: 'Lamps', crowded: 'Too many frames',
+};
 const DIGITS: Readonly<Record<string, number>> = { px: 2, '%': 1, stops: 1, 'ΔE': 1, frames: 0 };
 
-/** What is measured about the shot as proposed, in the order of the job. */
+/** What is measured about the shot as proposed, in the order of the job. A reading that has a place takes the picture there. */
 export function Readings({ readings, frames }: { readings: readonly Reading[]; frames: readonly Frame[] }) {
+  const dispatch = useAppDispatch();
+  const jump = (reading: Reading): void => {
+    if (reading.frame) {
+      dispatch(panelOpened('lineUp'));
+      dispatch(frameChosen(reading.frame));
+    }
+    if (reading.where) dispatch(placeAsked(reading.where));
+  };
   return (
     <aside className="side left" aria-label="Readings">
       <h4>Readings</h4>
       <p className="why">Measured on the automatic start.</p>
-      {readings.map((r) => (
-        <div key={r.kind} className="reading">
-          <div className="head"><span className={`dot ${r.state}`} role="img" aria-label={r.state} /><span>{NAMES[r.kind]}</span><b>{r.value.toFixed(DIGITS[r.unit] ?? 1)} {r.unit}</b></div>
-          <div className="soft">{r.frame && <b>{frames.find((f) => f.id === r.frame)?.name}. </b>}{r.text}</div>
-        </div>
-      ))}
+      {readings.map((r, k) => {
+        const name = frames.find((f) => f.id === r.frame)?.name;
+        return (
+          <button key={k} className="reading" disabled={!r.where && !r.frame} onClick={() => jump(r)} title={r.where ? 'Go to the place' : ''}>
+            <span className="head"><span className={`dot ${r.state}`} role="img" aria-label={r.state} /><span>{NAMES[r.kind]}</span><b>{r.value.toFixed(DIGITS[r.unit] ?? 1)} {r.unit}</b></span>
+            <span className="soft">{name && <b>{name}. </b>}{r.text}</span>
+          </button>
+        );
+      })}
     </aside>
   );
 }

@@ -7,6 +7,7 @@ import { lookChosen, radiusScaled } from '../store/deskSlice';
 import { useAppDispatch, useAppSelector } from '../store/store';
 import { CornerHandles } from './CornerHandles';
 import { lookedAt } from './lookedAt';
+import { PlaceMark } from './PlaceMark';
 import { useCheck } from './useCheck';
 import { useViewport } from './useViewport';
 
@@ -34,7 +35,7 @@ export function Stage({ mix, settled, saved, target, onStroke, onRamp, onAct, zo
   const [preview, setPreview] = useState<HTMLCanvasElement | null>(null);
   const [detail, setDetail] = useState<HTMLCanvasElement | null>(null);
   const { show, detail: askDetail, lineUpPart, state } = useEngine(preview, detail);
-  const { view, size, zoomAt, pan, whole } = useViewport(stage, mix.width, mix.height);
+  const { view, size, zoomAt, pan, lookAt, whole } = useViewport(stage, mix.width, mix.height);
   const { panel, corners, part, tool, look, solo, radius, softness } = useAppSelector((s) => s.desk);
   const dispatch = useAppDispatch();
   const [pointer, setPointer] = useState<Point | null>(null);
@@ -149,6 +150,7 @@ export function Stage({ mix, settled, saved, target, onStroke, onRamp, onAct, zo
         ref={setDetail} data-testid="detail"
         style={{ visibility: state.detail ? 'visible' : 'hidden', transform: `translate(${view.x + (state.detail?.x ?? 0) * view.scale}px, ${view.y + (state.detail?.y ?? 0) * view.scale}px) scale(${view.scale})`, imageRendering: view.scale > 2 ? 'pixelated' : 'auto' }}
       />
+      <PlaceMark mix={mix} view={view} onLook={lookAt} />
       {state.ticket === 0 && !state.failure && <div className="waiting">{state.loading ? `Loading frames, ${state.loading.done} of ${state.loading.total}` : 'Opening…'}</div>}
       {state.failure && <div className="waiting">{state.failure}</div>}
       {paints && <div className={`hint ${tool}`}>{WORDS[tool]} “{target.name}”</div>}

@@ -44,6 +44,8 @@ export function useViewport(stage: RefObject<HTMLElement | null>, width: number,
     setView({ scale: next, x: sx - (sx - from.x) * k, y: sy - (sy - from.y) * k, whole: false });
   }, [smallest]);
   const pan = useCallback((dx: number, dy: number, from: Viewport) => setView({ ...from, x: from.x + dx, y: from.y + dy, whole: false }), []);
+  /** Brings an output pixel to the middle, at 1:1. */
+  const lookAt = useCallback((x: number, y: number) => setView({ scale: 1, x: size.width / 2 - x, y: size.height / 2 - y, whole: false }), [size]);
   const whole = useCallback(() => setView((v) => ({ ...v, whole: true })), []);
-  return { view: shown, size, zoomAt, pan, whole };
+  return { view: shown, size, zoomAt, pan, lookAt, whole };
 }

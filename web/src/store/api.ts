@@ -26,6 +26,7 @@ export interface Frame {
   readonly role: Role;
   readonly used: boolean;
   readonly residualPx: number | null;
+  readonly parts: readonly (number | null)[];
   readonly marked: boolean;
   readonly dropped: boolean;
 }

@@ -18,6 +18,8 @@ export interface DeskState {
   readonly check: CheckKind;
   /** The pass whose area is to be lined up by itself, counted so that asking again is something new. */
   readonly part: { readonly pass: string; readonly count: number } | null;
+  /** A place of the picture to be looked at, pixels of the reference, counted so that asking again is something new. */
+  readonly place: { readonly at: readonly [number, number]; readonly count: number } | null;
   /** Handles for the four corners are shown. */
   readonly corners: boolean;
   readonly selected: string | null;
@@ -30,7 +32,7 @@ export interface DeskState {
   readonly strength: number;
 }
 
-const initialState: DeskState = { panel: 'pass', frame: null, alone: false, check: 'off', corners: false, part: null, selected: null, solo: null, tool: 'pan', look: 'after', radius: 0.035, softness: 0.6, strength: 1 };
+const initialState: DeskState = { panel: 'pass', frame: null, alone: false, check: 'off', corners: false, part: null, place: null, selected: null, solo: null, tool: 'pan', look: 'after', radius: 0.035, softness: 0.6, strength: 1 };
 
 const clamp = (v: number, low: number, high: number): number => Math.min(high, Math.max(low, v));
 
@@ -47,6 +49,7 @@ export const deskSlice = createSlice({
     checkChosen: (state, { payload }: PayloadAction<CheckKind>) => ({ ...state, check: state.check === payload ? ('off' as const) : payload }),
     cornersToggled: (state) => ({ ...state, corners: !state.corners }),
     partAsked: (state, { payload }: PayloadAction<string>) => ({ ...state, part: { pass: payload, count: (state.part?.count ?? 0) + 1 } }),
+    placeAsked: (state, { payload }: PayloadAction<readonly [number, number]>) => ({ ...state, place: { at: payload, count: (state.place?.count ?? 0) + 1 } }),
     soloed: (state, { payload }: PayloadAction<string>) => ({ ...state, solo: state.solo === payload ? null : payload }),
     toolTaken: (state, { payload }: PayloadAction<Tool>) => ({ ...state, tool: payload }),
     lookChosen: (state, { payload }: PayloadAction<Look>) => ({ ...state, look: state.look === payload ? 'after' : payload }),
@@ -56,4 +59,4 @@ export const deskSlice = createSlice({
   },
 });
 
-export const { panelOpened, frameChosen, aloneSet, checkChosen, cornersToggled, partAsked, opened, selected, soloed, toolTaken, lookChosen, radiusScaled, softnessSet, strengthSet } = deskSlice.actions;
+export const { panelOpened, frameChosen, aloneSet, checkChosen, cornersToggled, partAsked, placeAsked, opened, selected, soloed, toolTaken, lookChosen, radiusScaled, softnessSet, strengthSet } = deskSlice.actions;
