@@ -5,7 +5,7 @@ import { estimateFalloff, type FalloffPair } from '../geometry/estimateFalloff';
 import { IDENTITY, mapPoint } from '../geometry/homography';
 import { lensFactor, type Optics } from '../geometry/lens';
 import { luminance } from '../image/plane';
-import { exposureStops, type FrameFacts, type Role } from '../intake/frameFacts';
+import { exposureStops, type FrameFacts } from '../intake/frameFacts';
 import type { Tools } from '../kernels/tools';
 import { makeGuide, mergeGuides, rebalance, type Guide, type GuideSet } from '../mix/guides';
 import type { FrameId, FrameUse, Mix } from '../mix/mix';
@@ -14,6 +14,7 @@ import type { AddedLight } from './addedLight';
 import { guessRole } from './guessRoles';
 import type { LensChoice, ShotFrame, ShotLineUp } from './lineUpShot';
 import { matchBalance } from './matchBalance';
+import { ambientOddities, refineRoles, type RoleGuess } from './refineRoles';
 
 /** Scales gains so that they leave the luminance of grey alone. */
 export const levelled = (g: Triple): Triple => {
@@ -26,7 +27,9 @@ export interface Analysis {
   readonly mix: Mix;
   readonly guides: GuideSet;
   readonly findings: Findings;
-  readonly roles: ReadonlyMap<FrameId, { role: Role; why: string }>;
+  readonly roles: ReadonlyMap<FrameId, RoleGuess>;
+  /** See `AmbientOddities`. */
+  readonly betterReference: FrameId | null;
 }
 
 /** Guides, roles, exposures and a common balance of all frames that could be lined up; the camera's response and the lens's fall-off where they are to be found. */
@@ -35,7 +38,7 @@ export function analyseShot(tools: Tools, frames: readonly ShotFrame[], lineUp: 
   const reference = frames.find((f) => f.facts.id === lineUp.reference)!;
   const guides = new Map<FrameId, Guide>();
   const uses: Record<FrameId, FrameUse> = {};
-  const roles = new Map<FrameId, { role: Role; why: string }>();
+  const roles = new Map<FrameId, RoleGuess>();
   const usable = frames.filter((f) => lineUp.frames.get(f.facts.id)?.ok).sort((a, b) => Number(b === reference) - Number(a === reference));
   for (const { facts, proxy } of usable) {
     const lined = lineUp.frames.get(facts.id)!;
@@ -66,13 +69,17 @@ export function analyseShot(tools: Tools, frames: readonly ShotFrame[], lineUp: 
     const f = estimateFalloff(ambient.filter((id) => id !== lineUp.reference).flatMap((id) => falloffPairs(steady, lineUp.reference, id)));
     if (f > 0) return analyseShot(tools, frames, { ...lineUp, lens: { ...lineUp.lens, falloff: [f, 0] } }, added, response === 'find' ? [] : response, lineUp.lens);
   }
-  const merge = ambient.length > 0 ? ambient : [lineUp.reference];
   const { width, height } = guides.get(lineUp.reference)!.light;
+  const odd = ambientOddities({ width, height, frames: guides, merge: guides.get(lineUp.reference)!.light }, uses, ambient, new Map(frames.map((f) => [f.facts.id, f.facts])), lineUp.reference);
+  for (const id of odd.apart) roles.set(id, { ...roles.get(id)!, why: 'shows something that another frame of this exposure does not: that one is used' });
+  for (const id of odd.plates) roles.set(id, { role: 'plate', why: 'lacks something that the other frames of this light show' });
+  const merge = ambient.length > 0 ? ambient.filter((id) => !odd.apart.has(id)) : [lineUp.reference];
   const set: GuideSet = { width, height, frames: guides, merge: mergeGuides(merge.map((id) => ({ guide: guides.get(id)!, stops: uses[id].stops }))) };
   const mix: Mix = {
     reference: lineUp.reference, lens: lineUp.lens, corrects: { distortion: true, fringes: true, falloff: true }, response: response === 'find' ? [] : response, geometry: IDENTITY, width: reference.facts.width, height: reference.facts.height, frames: uses, merge, passes: [],
   };
-  return { mix, guides: set, findings: new Findings(set, uses), roles };
+  const findings = new Findings(set, uses);
+  return { mix, guides: set, findings, roles: refineRoles(set, findings, uses, roles, merge, lineUp.reference), betterReference: odd.betterReference };
 }
 
 /** Step to a neighbour, encoded, above which a place is an edge, whose mixture of two lights follows no curve. */

@@ -1,11 +1,15 @@
 import { luminance, quantile, type Plane } from '../image/plane';
 import { exposureStops, type FrameFacts, type Role } from '../intake/frameFacts';
 import type { Guide } from '../mix/guides';
+import { sameSurfaces } from '../light/sameSurfaces';
 import type { AddedLight } from './addedLight';
 
 /** Added light above which a flash fired: median in stops, or share of the picture that is one patch with more than a stop. */
 const FLASH_MEDIAN = 0.55;
 const FLASH_PATCH = 0.012;
+/** Added light below which a patch may also be somebody who moved, and the correlation of structure that a flash leaves. */
+const FEW = 0.2;
+const SAME = 0.3;
 /** Below this the flash lit a corner of the room, usually about the window, not the room. */
 const ROOM_MEDIAN = 1;
 const ROOM_SHARE = 0.5;
@@ -46,8 +50,11 @@ export function guessRole(reference: FrameFacts, referenceGuide: Guide, facts: F
   const measured = measuredStops(referenceGuide, guide);
   const known = expected !== null && base !== null;
   const stops = known ? expected - base : Number.isNaN(measured) ? 0 : measured;
-  if (flashFired(facts, added)) {
+  // Somebody who is gone, too, leaves more light than before, but no surface of those that were there.
+  const somethingElse = facts.flash !== true && added !== undefined && added.median < FEW && sameSurfaces(referenceGuide, guide, stops) < SAME;
+  if (flashFired(facts, added) && !somethingElse) {
     const amount = added ? `${added.median.toFixed(1)} stops more light than the exposure explains` : 'the flash fired';
+    // Whether for the view, as the sun, or for a further room is told when all frames are there (`refineRoles`).
     if (added && added.median < ROOM_MEDIAN && added.share < ROOM_SHARE) return { role: 'view', stops, why: `flash lit ${Math.round(added.share * 100)} % of the room: exposed for the view` };
     return { role: 'flash', stops, why: amount };
   }

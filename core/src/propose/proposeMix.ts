@@ -246,10 +246,14 @@ export function proposeMix(tools: Tools, frames: readonly ShotFrame[], { lens, r
   const started = clock();
   const views = viewShot(tools, frames);
   const added = addedLight(views);
-  const lineUp = lineUpShot(tools, views, lens, chooseReference(frames, added));
+  let lineUp = lineUpShot(tools, views, lens, chooseReference(frames, added));
   const linedUp = clock();
   const raw = frames.find((f) => f.facts.id === lineUp.reference)!.facts.format === 'raw';
-  const analysis = analyseShot(tools, frames, lineUp, added, raw ? [] : response, lens);
+  let analysis = analyseShot(tools, frames, lineUp, added, raw ? [] : response, lens);
+  if (analysis.betterReference) {
+    lineUp = lineUpShot(tools, views, lens, analysis.betterReference);
+    analysis = analyseShot(tools, frames, lineUp, added, raw ? [] : response, lens);
+  }
   const merged = clock();
   const view = viewPass(analysis);
   const passes: ProposedPass[] = [...lightPasses(analysis), finishPass(), ...(view ? [view] : [])];
