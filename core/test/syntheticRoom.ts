@@ -29,21 +29,44 @@ export function paintRoom(seed: number): SyntheticRoom {
 
 const inWindow = ({ window: q }: SyntheticRoom, x: number, y: number): boolean => x >= q.x && y >= q.y && x < q.x + q.w && y < q.y + q.h;
 
+/** A flash at a place of the picture (pixels): light that falls off about it, and a bar that throws a hard shadow. */
+export interface FlashSpot {
+  readonly x: number;
+  readonly y: number;
+  readonly power: number;
+  readonly shadow: { readonly x: number; readonly width: number };
+}
+
+/** Somebody in the picture. */
+export interface Person {
+  readonly x: number;
+  readonly y: number;
+  readonly w: number;
+  readonly h: number;
+  readonly colour: readonly [number, number, number];
+}
+
+const inside = (p: Person, x: number, y: number): boolean => x >= p.x && y >= p.y && x < p.x + p.w && y < p.y + p.h;
+
 /** Linear light at a room pixel. */
-function lightAt(room: SyntheticRoom, x: number, y: number, c: number, stops: number, flash: number, warmth: number): number {
+function lightAt(room: SyntheticRoom, x: number, y: number, c: number, { stops, flash, warmth, spot, person }: Shot): number {
   const exposure = 2 ** stops;
-  if (inWindow(room, x, y)) {
+  const stands = person !== undefined && inside(person, x, y);
+  if (inWindow(room, x, y) && !stands) {
     const sky = y < room.window.y + 50;
     const leaf = ((x >> 3) + (y >> 3)) % 2 === 0;
     return exposure * (sky ? [4.5, 5.4, 6.6][c] : leaf ? [1.6, 2.4, 1.1][c] : [2.6, 3.2, 1.9][c]);
   }
-  const a = room.albedo[(y * ROOM_WIDTH + x) * 3 + c];
+  // Clothes have folds.
+  const a = stands ? person.colour[c] * (0.8 + 0.2 * Math.sin(x / 5)) : room.albedo[(y * ROOM_WIDTH + x) * 3 + c];
   const dx = (x - 455) / 500;
   const dy = (y - 185) / 400;
   const day = 0.34 / (0.6 + dx * dx + dy * dy);
   const tint = [1 + warmth, 1, 1 - warmth][c];
   const fall = 0.75 / (0.8 + (1 - x / ROOM_WIDTH) * 0.6);
-  return a * (exposure * day * tint + flash * fall);
+  const near = spot ? spot.power / (0.25 + ((x - spot.x) ** 2 + (y - spot.y) ** 2) / 400 ** 2) : 0;
+  const shaded = spot && x >= spot.shadow.x && x < spot.shadow.x + spot.shadow.width ? 0.2 : 1;
+  return a * (exposure * day * tint + flash * fall + near * shaded);
 }
 
 export interface Shot {
@@ -53,24 +76,31 @@ export interface Shot {
   /** How much warmer than neutral the ambient light is, 0..1. */
   readonly warmth: number;
   readonly seed: number;
+  readonly spot?: FlashSpot;
+  readonly person?: Person;
 }
 
 /** Takes a frame: `move` maps room pixels to frame pixels. */
-export function takeFrame(room: SyntheticRoom, { stops, flash, move, warmth, seed }: Shot): Pixels {
+export function takeFrame(room: SyntheticRoom, shot: Shot): Pixels {
+  const { move, seed } = shot;
   const [width, height] = [ROOM_WIDTH, ROOM_HEIGHT];
+  const scene = new Float32Array(width * height * 3);
+  for (let y = 0, i = 0; y < height; y++) for (let x = 0; x < width; x++) for (let c = 0; c < 3; c++, i++) scene[i] = lightAt(room, x, y, c, shot);
   const data = new Uint8Array(width * height * 3);
   const back = invert(move);
   const next = seeded(seed);
+  const clamp = (v: number, top: number): number => Math.min(top, Math.max(0, v));
   for (let y = 0; y < height; y++) {
     for (let x = 0; x < width; x++) {
       const [u, v] = mapPoint(back, x, y);
       const [iu, iv] = [Math.floor(u), Math.floor(v)];
       const [fu, fv] = [u - iu, v - iv];
+      const [left, right] = [3 * clamp(iu, width - 1), 3 * clamp(iu + 1, width - 1)];
+      const [above, below] = [3 * width * clamp(iv, height - 1), 3 * width * clamp(iv + 1, height - 1)];
       for (let c = 0; c < 3; c++) {
-        let value = 0;
-        for (const [i, j, k] of [[0, 0, (1 - fu) * (1 - fv)], [1, 0, fu * (1 - fv)], [0, 1, (1 - fu) * fv], [1, 1, fu * fv]]) {
-          value += k * lightAt(room, Math.min(width - 1, Math.max(0, iu + i)), Math.min(height - 1, Math.max(0, iv + j)), c, stops, flash, warmth);
-        }
+        const upper = scene[above + left + c] * (1 - fu) + scene[above + right + c] * fu;
+        const lower = scene[below + left + c] * (1 - fu) + scene[below + right + c] * fu;
+        const value = upper * (1 - fv) + lower * fv;
         data[(y * width + x) * 3 + c] = Math.round(255 * linearToSrgb(value + (next() - 0.5) * 0.01 * Math.sqrt(value + 0.002)));
       }
     }

@@ -48,6 +48,26 @@ describe('PostgreSQL is restarted in the middle of gathering', () => {
   });
 });
 
+describe('a worker is killed in the middle of gathering', () => {
+  let rig: Rig;
+  beforeAll(async () => {
+    rig = await startRig();
+  });
+  afterAll(() => rig.stop());
+
+  test('a hundred files: another one goes on, nothing twice, nothing lost', async () => {
+    const shoot = (await rig.post<{ id: string }>('/api/shoots', { name: 'Rope walk' })).body.id;
+    const look = (): Promise<Shoot> => rig.get(`/api/shoots/${shoot}`);
+    for (const { name, file } of await card(100)) await rig.upload(shoot, name, file);
+    const first = rig.startWorker();
+    await until(look, (s) => s.frames.filter((f) => f.state === 'gathered').length >= 30);
+    first.kill('SIGKILL');
+    expect((await look()).frames.every((f) => f.state === 'gathered')).toBe(false);
+    rig.startWorker();
+    expectNothingTwice(await until(look, (s) => whole(s, 100), 360), 100);
+  });
+});
+
 describe('the server is killed in the middle of gathering', () => {
   const data = mkdtempSync(join(tmpdir(), 'zaddle-killed-'));
   chmodSync(data, 0o755);
@@ -73,13 +93,13 @@ describe('the server is killed in the middle of gathering', () => {
     let url = await start();
     const json = async <T>(path: string, init: RequestInit = {}): Promise<T> => (await fetch(url + path, init)).json() as Promise<T>;
     const { id } = await json<{ id: string }>('/api/shoots', { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify({ name: 'Boat lift' }) });
-    for (const { name, file } of await card(40)) await fetch(`${url}/api/shoots/${id}/frames?name=${name}`, { method: 'POST', headers: { 'Content-Type': 'application/octet-stream' }, body: new Uint8Array(file) });
-    await until(() => json<Shoot>(`/api/shoots/${id}`), (s) => s.frames.filter((f) => f.state === 'gathered').length >= 5);
+    for (const { name, file } of await card(100)) await fetch(`${url}/api/shoots/${id}/frames?name=${name}`, { method: 'POST', headers: { 'Content-Type': 'application/octet-stream' }, body: new Uint8Array(file) });
+    await until(() => json<Shoot>(`/api/shoots/${id}`), (s) => s.frames.filter((f) => f.state === 'gathered').length >= 20);
     server!.removeAllListeners('exit');
     server!.kill('SIGKILL');
     url = await start();
-    const done = await until(() => json<Shoot>(`/api/shoots/${id}`), (s) => whole(s, 40), 360);
-    expectNothingTwice(done, 40);
+    const done = await until(() => json<Shoot>(`/api/shoots/${id}`), (s) => whole(s, 100), 360);
+    expectNothingTwice(done, 100);
   });
 });
 

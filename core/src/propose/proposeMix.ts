@@ -224,6 +224,19 @@ export interface ProposalOptions {
 /** Everything found from the frames. */
 export const AUTOMATIC: ProposalOptions = { lens: 'find', response: 'find', straighten: true };
 
+/** Why a twin is not used. */
+export const TWIN = 'another file of the same exposure';
+/** Frames of one shot that are worked with unasked; documents hold as many. */
+export const LARGEST_SHOT = 60;
+
+/** At most so many frames as are worked with, from all over the shot; twins stay with their frame. */
+function workedWith(frames: readonly ShotFrame[]): readonly ShotFrame[] {
+  const own = frames.filter((f) => f.facts.twinOf === null);
+  if (own.length <= LARGEST_SHOT) return frames;
+  const turn = (k: number): number => Math.floor((k * LARGEST_SHOT) / own.length);
+  return own.filter((_, k) => k === 0 || turn(k) > turn(k - 1));
+}
+
 /** Which frames' pixels the passes take, so that a verdict can say used or not. */
 function usedFrames(mix: Mix): Set<FrameId> {
   const used = new Set<FrameId>();
@@ -238,11 +251,12 @@ function usedFrames(mix: Mix): Set<FrameId> {
 /**
  * The automatic start for a shot: lines frames up, tells their roles, and proposes passes: ambient for the fall
  * of light, flash for clean colour and dark parts, the best exposed frame for the view outside, and natural tone.
- * @param tools with memory for four proxies.
+ * @param tools with memory for four proxies. @param all of more than `LARGEST_SHOT`, some are left out and their verdicts say so.
  * @throws Error when there is no frame.
  */
-export function proposeMix(tools: Tools, frames: readonly ShotFrame[], { lens, response, straighten }: ProposalOptions, clock: Clock): Proposal {
-  if (frames.length === 0) throw new Error('A shot needs at least one frame.');
+export function proposeMix(tools: Tools, all: readonly ShotFrame[], { lens, response, straighten }: ProposalOptions, clock: Clock): Proposal {
+  if (all.length === 0) throw new Error('A shot needs at least one frame.');
+  const frames = workedWith(all);
   const started = clock();
   const views = viewShot(tools, frames);
   const added = addedLight(views);
@@ -260,11 +274,12 @@ export function proposeMix(tools: Tools, frames: readonly ShotFrame[], { lens, r
   const mix = { ...analysis.mix, passes, ...coveredCrop(passes, analysis, straighten) };
   const used = usedFrames(mix);
   const verdicts = new Map<FrameId, FrameVerdict>();
-  for (const { facts } of frames) {
+  for (const { facts } of all) {
     const lined = lineUp.frames.get(facts.id);
     const role = analysis.roles.get(facts.id);
-    if (facts.twinOf !== null) verdicts.set(facts.id, { role: 'spare', used: false, why: 'another file of the same exposure', residualPx: null, parts: [] });
-    else if (!lined?.ok) verdicts.set(facts.id, { role: facts.flash ? 'flash' : 'ambient', used: false, why: lined && !lined.ok ? lined.why : 'not lined up', residualPx: null, parts: [] });
+    if (facts.twinOf !== null) verdicts.set(facts.id, { role: 'spare', used: false, why: TWIN, residualPx: null, parts: [] });
+    else if (!lined) verdicts.set(facts.id, { role: 'spare', used: false, why: `left out: more than ${LARGEST_SHOT} frames in one shot. Split it, or add this frame by hand`, residualPx: null, parts: [] });
+    else if (!lined.ok) verdicts.set(facts.id, { role: facts.flash ? 'flash' : 'ambient', used: false, why: lined.why, residualPx: null, parts: [] });
     else verdicts.set(facts.id, { role: role!.role, used: used.has(facts.id), why: role!.why, residualPx: lined.residualPx, parts: lined.parts });
   }
   return { mix, verdicts, guides: analysis.guides, findings: analysis.findings, ms: { align: linedUp - started, merge: merged - linedUp } };

@@ -3,8 +3,13 @@ import { estimateNeutral } from '../colour/estimateNeutral';
 import { PARTS } from '../align/misfit';
 import { toneCurve } from '../finish/toneCurve';
 import { luminance, mapPlane, quantile, type Light } from '../image/plane';
-import type { Proposal } from '../propose/proposeMix';
+import { LARGEST_SHOT, TWIN, type Proposal } from '../propose/proposeMix';
+import type { Role } from '../intake/frameFacts';
+import { findLamps, lampsIntact } from '../light/findLamps';
+import type { FrameId } from '../mix/mix';
 import { findChanges } from './findChanges';
+import { findGlare } from './findGlare';
+import { findIntruders } from './findIntruders';
 import type { Reading } from './readings';
 
 const LABELS = { good: 'good', check: 'check', bad: 'bad' } as const;
@@ -71,15 +76,45 @@ function misalignmentReading({ mix, verdicts }: Proposal): Reading {
   };
 }
 
-/** What moved or was changed while the ambient frames were taken. */
-function movedReading({ mix, guides, findings, verdicts }: Proposal, scale: number): Reading | null {
-  const ambient = Object.keys(mix.frames).filter((id) => verdicts.get(id)?.role === 'ambient');
+/** Readings of one kind that a shot shows at most: the worst ones. */
+const MOST = 3;
+
+const scaled = ([x, y]: readonly [number, number], scale: number): [number, number] => [x * scale, y * scale];
+
+/** Who or what single frames show otherwise than the others of their light: somebody who walked in, a stand, a door, a prop. */
+function movedReadings({ mix, guides, findings, verdicts }: Proposal, scale: number): Reading[] {
+  const ids = Object.keys(mix.frames);
+  const stops = Object.fromEntries(ids.map((id) => [id, mix.frames[id].stops]));
+  const of = (role: Role): FrameId[] => ids.filter((id) => verdicts.get(id)?.role === role);
+  const ambient = findChanges(guides, stops, [...of('ambient'), ...of('plate')], findings.glass()).filter((c) => c.what === 'shows');
+  const flash = findIntruders(guides, stops, of('flash'), findings.glass());
+  return [...ambient, ...flash].sort((a, b) => b.share - a.share).slice(0, MOST).map((change) => ({
+    kind: 'moved', value: 100 * change.share, unit: '%', state: 'check', where: scaled(change.where, scale), frame: change.frame,
+    text: 'Shows something there that the other frames do not: a person, a stand, a door, a prop. Leave it out, or paint from another.',
+  }));
+}
+
+/** Flash heads that are seen or mirrored. */
+function glareReadings({ mix, guides, verdicts }: Proposal, scale: number): Reading[] {
   const stops = Object.fromEntries(Object.entries(mix.frames).map(([id, use]) => [id, use.stops]));
-  const [first] = findChanges(guides, stops, ambient, findings.glass());
-  if (!first) return null;
+  const flashes = Object.keys(mix.frames).filter((id) => ['flash', 'view'].includes(verdicts.get(id)!.role));
+  return findGlare(guides, stops, flashes).slice(0, MOST).map(({ frame, share, count, where }) => ({
+    kind: 'glare', value: 100 * share, unit: '%', state: 'check', where: scaled(where, scale), frame,
+    text: `The flash is seen or mirrored here${count > 1 ? ` and at ${count - 1} more ${count > 2 ? 'places' : 'place'}` : ''}. Another frame may be clean there.`,
+  }));
+}
+
+/** Whether lit lamps keep their shape in some frame. */
+function lampReading({ mix, guides, findings, verdicts }: Proposal, scale: number): Reading | null {
+  const ambient = mix.merge.filter((id) => verdicts.has(id));
+  const lamps = findLamps(guides, findings.own(), findings.glass(), ambient);
+  if (lamps.length === 0) return null;
+  const intact = [...guides.frames.keys()].map((id) => ({ id, share: lampsIntact(guides, lamps, id) })).reduce((a, b) => (b.share > a.share ? b : a));
+  const { left, right, top, bottom } = lamps[0];
+  const good = intact.share > 0.7;
   return {
-    kind: 'moved', value: 100 * first.share, unit: '%', state: 'check', text: 'This frame shows something there that the other ambient frames do not: a person, a door, a prop. Leave it out, or paint from another.',
-    where: [first.where[0] * scale, first.where[1] * scale], frame: first.frame,
+    kind: 'lamps', value: 100 * intact.share, unit: '%', state: good ? 'good' : 'check', where: scaled([(left + right) / 2, (top + bottom) / 2], scale), ...(good ? { frame: intact.id } : {}),
+    text: good ? 'of the lit lamps keep their shape in this frame.' : 'of the lit lamps keep their shape in the best frame: shoot a shorter one for them.',
   };
 }
 
@@ -89,9 +124,12 @@ export function readShot(proposal: Proposal, picture: Light): Reading[] {
   const readings: Reading[] = [misalignmentReading(proposal)];
   const lost = [...proposal.verdicts.values()].filter((v) => v.residualPx === null && v.role !== 'spare').length;
   if (lost > 0) readings.push({ kind: 'unused', value: lost, unit: 'frames', state: 'bad', text: 'Frames that could not be lined up are left out.' });
+  const own = [...proposal.verdicts.values()].filter((v) => v.why !== TWIN).length;
+  if (own > LARGEST_SHOT) readings.push({ kind: 'crowded', value: own, unit: 'frames', state: 'check', text: `More than ${LARGEST_SHOT} frames in one shot: only so many are worked with. Are they several shots? Split them.` });
   if (proposal.verdicts.size === 1) readings.push({ kind: 'single', value: 1, unit: 'frames', state: 'check', text: 'A single frame: a test, or a picture of its own?' });
-  const moved = movedReading(proposal, scale);
-  if (moved) readings.push(moved);
+  readings.push(...movedReadings(proposal, scale), ...glareReadings(proposal, scale));
+  const lamps = lampReading(proposal, scale);
+  if (lamps) readings.push(lamps);
   readings.push(clippedReading(picture, scale), castReading(picture, proposal));
   const view = viewReading(picture, proposal);
   return view ? [...readings, view] : readings;

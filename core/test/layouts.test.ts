@@ -1,0 +1,130 @@
+import fc from 'fast-check';
+import { describe, expect, test } from 'vitest';
+import { cornerDistance } from '../src/align/lineUp';
+import { compose, invert, type Homography } from '../src/geometry/homography';
+import { flashLight } from '../src/light/flashLight';
+import { placeInWords, whereBrightest } from '../src/light/whereBrightest';
+import { AUTOMATIC, LARGEST_SHOT, proposeMix, type Proposal } from '../src/propose/proposeMix';
+import type { ShotFrame } from '../src/propose/lineUpShot';
+import { findIntruders } from '../src/read/findIntruders';
+import { readShot } from '../src/read/readShot';
+import { prepareMix } from '../src/mix/prepareMix';
+import { seeded, testTools } from './kernelMemory';
+import { factsOf, paintRoom, ROOM_HEIGHT, ROOM_WIDTH, takeFrame, type Person, type Shot } from './syntheticRoom';
+
+/*
+ * Flashes anywhere, in any number, over ambient light of any exposure, by hand: what must hold for every layout.
+ */
+
+interface Taken {
+  readonly id: string;
+  readonly shot: Shot;
+  readonly frame: ShotFrame;
+}
+
+const tools = testTools(48 << 20);
+
+/** A random camera movement of up to `reach` pixels and a little turn. */
+function shaken(next: () => number, reach: number): Homography {
+  const angle = (next() - 0.5) * 0.01 * (reach / 10);
+  const [c, s, cx, cy] = [Math.cos(angle), Math.sin(angle), (ROOM_WIDTH - 1) / 2, (ROOM_HEIGHT - 1) / 2];
+  return [c, -s, cx - c * cx + s * cy + (next() - 0.5) * 2 * reach, s, c, cy - s * cx - c * cy + (next() - 0.5) * 2 * reach, 0, 0, 1];
+}
+
+/** A visit to a random room: an ambient frame or two, and some flashes from anywhere. */
+function visit(seed: number, flashes: number, ambient: number, person: { readonly in: number; readonly who: Person } | null = null): Taken[] {
+  const next = seeded(seed);
+  const room = paintRoom(seed);
+  const shots: { id: string; stops: number; shot: Shot }[] = [];
+  for (let k = 0; k < ambient; k++) {
+    const stops = [0, -2][k];
+    shots.push({ id: `a${k}`, stops, shot: { stops, flash: 0, warmth: 0.2, move: shaken(next, 6), seed: seed + k } });
+  }
+  for (let k = 0; k < flashes; k++) {
+    const stops = -2.5 - next();
+    const spot = { x: next() * ROOM_WIDTH, y: next() * ROOM_HEIGHT, power: 0.25 + 0.35 * next(), shadow: { x: next() * ROOM_WIDTH, width: 10 + 50 * next() } };
+    shots.push({ id: `f${k}`, stops, shot: { stops, flash: 0.08, warmth: 0.2, move: shaken(next, 6), seed: seed + 50 + k, spot, ...(person && person.in === k ? { person: person.who } : {}) } });
+  }
+  return shots.map(({ id, stops, shot }, k) => ({ id, shot, frame: { facts: factsOf(id, stops, k * 6), proxy: takeFrame(room, shot) } }));
+}
+
+const proposed = (taken: readonly Taken[]): Proposal => proposeMix(tools, taken.map((t) => t.frame), AUTOMATIC, () => 0);
+const layout = { seed: fc.integer({ min: 1, max: 99_999 }), flashes: fc.integer({ min: 1, max: 3 }), ambient: fc.integer({ min: 1, max: 2 }) };
+
+describe('whatever the layout of flashes', () => {
+  test('flash is told from ambient, and every frame lies where it was taken from, or says that it does not', () => {
+    fc.assert(fc.property(fc.record(layout), ({ seed, flashes, ambient }) => {
+      const taken = visit(seed, flashes, ambient);
+      const { mix, verdicts } = proposed(taken);
+      const home = taken.find((t) => t.id === mix.reference)!;
+      expect(home.id[0]).toBe('a');
+      for (const { id, shot } of taken) {
+        const { role, residualPx } = verdicts.get(id)!;
+        expect(role === 'ambient').toBe(id[0] === 'a');
+        const use = mix.frames[id];
+        const error = use ? cornerDistance(use.homography, compose(shot.move, invert(home.shot.move)), ROOM_WIDTH, ROOM_HEIGHT) : 0;
+        if (use && error > 1) expect(residualPx).toBeGreaterThan(0.4);
+        expect(error).toBeLessThan(2.5);
+      }
+    }), { numRuns: 8 });
+  });
+  test('the order of the frames changes nothing', () => {
+    fc.assert(fc.property(fc.record(layout), ({ seed, flashes, ambient }) => {
+      const taken = visit(seed, flashes, ambient);
+      const [one, two] = [proposed(taken), proposed([...taken].reverse())];
+      expect(two.mix.reference).toBe(one.mix.reference);
+      for (const { id } of taken) {
+        expect(two.verdicts.get(id)!.role).toBe(one.verdicts.get(id)!.role);
+        if (one.mix.frames[id]) expect(cornerDistance(two.mix.frames[id].homography, one.mix.frames[id].homography, ROOM_WIDTH, ROOM_HEIGHT)).toBeLessThan(0.1);
+      }
+    }), { numRuns: 4 });
+  });
+  test('nobody is invented, and who stands in one flash frame is found there', () => {
+    fc.assert(fc.property(fc.integer({ min: 1, max: 99_999 }), fc.integer({ min: 0, max: 1 }), fc.integer({ min: 60, max: 700 }), (seed, who, x) => {
+      const look = (taken: Taken[]): ReturnType<typeof findIntruders> => {
+        const { mix, guides, findings } = proposed(taken);
+        const ids = taken.filter((t) => t.id[0] === 'f' && t.id in mix.frames).map((t) => t.id);
+        return findIntruders(guides, Object.fromEntries(ids.map((id) => [id, mix.frames[id].stops])), ids, findings.glass());
+      };
+      expect(look(visit(seed, 2, 1)).filter((c) => c.share > 0.005)).toEqual([]);
+      const person: Person = { x, y: 250, w: 90, h: 240, colour: [0.06, 0.08, 0.2] };
+      const [found] = look(visit(seed, 2, 1, { in: who, who: person }));
+      expect(found?.frame).toBe(`f${who}`);
+      const scale = ROOM_WIDTH / 750;
+      expect(Math.abs(found.where[0] * scale - x - 45)).toBeLessThan(70);
+    }), { numRuns: 5 });
+  });
+});
+
+describe('where the light of a flash falls', () => {
+  test('is told against the other flashes', () => {
+    const room = paintRoom(8);
+    const at = (id: string, x: number, y: number): ShotFrame => ({ facts: factsOf(id, -3, id.charCodeAt(0)), proxy: takeFrame(room, { stops: -3, flash: 0.05, warmth: 0.1, move: [1, 0, 0, 0, 1, 0, 0, 0, 1], seed: 4, spot: { x, y, power: 0.4, shadow: { x: 0, width: 0 } } }) });
+    const ambient: ShotFrame = { facts: factsOf('z', 0, 1), proxy: takeFrame(room, { stops: 0, flash: 0, warmth: 0.1, move: [1, 0, 0, 0, 1, 0, 0, 0, 1], seed: 5 }) };
+    const { mix, guides, verdicts } = proposeMix(tools, [ambient, at('l', 100, 100), at('r', 800, 500)], AUTOMATIC, () => 0);
+    const [left, right] = ['l', 'r'].map((id) => flashLight(guides, id, mix.frames[id].stops, 0.003));
+    expect(placeInWords(whereBrightest(left, [right])!)).toBe('upper left');
+    expect(placeInWords(whereBrightest(right, [left])!)).toBe('lower right');
+    expect(verdicts.get('l')!.why).toContain('upper left');
+  });
+  test('has words for every place', () => {
+    expect([[0.5, 0.5], [0.1, 0.5], [0.9, 0.1], [0.5, 0.1], [0.5, 0.9]].map((p) => placeInWords(p as [number, number]))).toEqual(['middle', 'left', 'upper right', 'upper middle', 'lower middle']);
+  });
+});
+
+describe('a shot of more frames than are worked with', () => {
+  test('is proposed from some of them; the others say why not, and a reading says what to do', () => {
+    const small = paintRoom(5);
+    const proxy = takeFrame(small, { stops: 0, flash: 0, warmth: 0, move: [1, 0, 0, 0, 1, 0, 0, 0, 1], seed: 5 });
+    // One picture under many names: what counts here is how many.
+    const many = Array.from({ length: LARGEST_SHOT + 7 }, (_, k): ShotFrame => ({ facts: factsOf(`n${k}`, 0, k), proxy }));
+    const proposal = proposeMix(tools, many, AUTOMATIC, () => 0);
+    expect(proposal.verdicts.size).toBe(LARGEST_SHOT + 7);
+    expect(Object.keys(proposal.mix.frames)).toHaveLength(LARGEST_SHOT);
+    const left = [...proposal.verdicts.values()].filter((v) => v.role === 'spare');
+    expect(left).toHaveLength(7);
+    expect(left[0].why).toMatch(/more than 60 frames.*Split it/);
+    const { picture } = prepareMix(proposal.mix, proposal.guides, proposal.findings);
+    expect(readShot(proposal, picture).find((r) => r.kind === 'crowded')).toMatchObject({ value: LARGEST_SHOT + 7, state: 'check' });
+  });
+});
