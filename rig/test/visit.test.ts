@@ -1,44 +1,27 @@
 import { join } from 'node:path';
-import { fileURLToPath } from 'node:url';
 import { beforeAll, describe, expect, test } from 'vitest';
 import { greyPyramid } from '@zaddle/core/align/structure';
 import { cornerDistance } from '@zaddle/core/align/lineUp';
 import { compose, invert } from '@zaddle/core/geometry/homography';
-import type { FrameFacts } from '@zaddle/core/intake/frameFacts';
 import { groupShots } from '@zaddle/core/intake/groupShots';
 import { AUTOMATIC, proposeMix } from '@zaddle/core/propose/proposeMix';
 import { responseStops } from '@zaddle/core/colour/responseTable';
 import { srgbToLinear } from '@zaddle/core/colour/transfer';
 import { addedLight } from '@zaddle/core/propose/addedLight';
 import { flashFired } from '@zaddle/core/propose/guessRoles';
-import { chooseReference, lineUpShot, viewShot, type ShotFrame } from '@zaddle/core/propose/lineUpShot';
+import { chooseReference, lineUpShot, viewShot } from '@zaddle/core/propose/lineUpShot';
 import { testTools } from '../../core/test/kernelMemory';
+import { factsOf, room, rooms, take } from './taken';
 import { readLayers, writeLayers } from '../src/camera/layerStore';
 import { planDemo, planShot } from '../src/camera/plans';
 import { FRAME_HEIGHT, FRAME_WIDTH, KIT_LENS, referenceToFrame, simulateFrame } from '../src/camera/simulateFrame';
 import type { PlannedFrame } from '../src/camera/writeCard';
-import type { Layers } from '../src/trace/renderRoom';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 
 const tools = testTools(64_000_000);
-const DATA = fileURLToPath(new URL('../data', import.meta.url));
-const rooms = new Map<string, Layers>();
-const room = async (name: string): Promise<Layers> => {
-  if (!rooms.has(name)) rooms.set(name, await readLayers(join(DATA, name)));
-  return rooms.get(name)!;
-};
 beforeAll(async () => {
   for (const name of ['sitting-room', 'kitchen']) await room(name);
-});
-
-const factsOf = (frame: PlannedFrame): FrameFacts => ({
-  id: frame.file, name: frame.file, width: FRAME_WIDTH, height: FRAME_HEIGHT, takenAt: frame.takenAt.getTime(), seconds: frame.seconds, aperture: frame.aperture, iso: frame.iso,
-  flash: null, bracketed: frame.bracketed, focalLength: 19, format: 'jpeg', camera: null, lensName: null, twinOf: null,
-});
-const take = (frame: PlannedFrame): ShotFrame => ({
-  facts: factsOf(frame),
-  proxy: { width: FRAME_WIDTH, height: FRAME_HEIGHT, data: simulateFrame(rooms.get(frame.room)!, frame, KIT_LENS) },
 });
 
 describe('the demo visit', () => {

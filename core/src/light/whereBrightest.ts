@@ -1,11 +1,10 @@
-import { boxBlur } from '../image/boxBlur';
-import { createPlane, quantile } from '../image/plane';
+import { quantile } from '../image/plane';
 import type { FlashLight } from './flashLight';
 
 /** Share of the picture that counts as where a light falls most. */
 const MOST = 0.15;
-/** Radius over which surfaces' own brightness is evened out, half-guide pixels. */
-const SMOOTH = 12;
+/** Side of the cells over which surfaces' own brightness is evened out, half-guide pixels. */
+const CELL = 16;
 
 /**
  * Where the light of a flash mostly falls, as shares of width and height, or null where too little is known: by its light
@@ -13,33 +12,38 @@ const SMOOTH = 12;
  */
 export function whereBrightest(light: FlashLight, others: readonly FlashLight[]): readonly [number, number] | null {
   const { width, height } = light;
-  const sum = createPlane(width, height);
-  const count = createPlane(width, height);
-  for (let i = 0; i < sum.data.length; i++) {
-    if (Number.isNaN(light.g[i])) continue;
-    let [theirs, known] = [0, 0];
-    for (const { g } of others) {
-      if (Number.isNaN(g[i])) continue;
-      theirs += Math.log2(g[i]);
-      known++;
+  const columns = Math.ceil(width / CELL);
+  const cells = columns * Math.ceil(height / CELL);
+  const sum = new Float32Array(cells);
+  const count = new Float32Array(cells);
+  for (let y = 0; y < height; y += 2) {
+    for (let x = 0; x < width; x += 2) {
+      const i = y * width + x;
+      if (Number.isNaN(light.g[i])) continue;
+      let [theirs, known] = [0, 0];
+      for (const { g } of others) {
+        if (Number.isNaN(g[i])) continue;
+        theirs += Math.log2(g[i]);
+        known++;
+      }
+      if (others.length > 0 && known === 0) continue;
+      const cell = Math.floor(y / CELL) * columns + Math.floor(x / CELL);
+      sum[cell] += Math.log2(light.g[i]) - (known > 0 ? theirs / known : 0);
+      count[cell]++;
     }
-    if (others.length > 0 && known === 0) continue;
-    sum.data[i] = Math.log2(light.g[i]) - (known > 0 ? theirs / known : 0);
-    count.data[i] = 1;
   }
-  const [s, c] = [boxBlur(sum, SMOOTH).data, boxBlur(count, SMOOTH).data];
-  const mean = s.map((v, i) => (c[i] > 0.3 ? v / c[i] : NaN));
+  const mean = sum.map((v, k) => (count[k] > 0.1 * CELL * CELL ? v / count[k] : NaN));
   const known = mean.filter((v) => !Number.isNaN(v));
-  if (known.length < 0.05 * mean.length) return null;
+  if (known.length < 0.05 * cells) return null;
   const limit = quantile(known, 1 - MOST);
   let [x, y, n] = [0, 0, 0];
-  for (let i = 0; i < mean.length; i++) {
-    if (!(mean[i] >= limit)) continue;
-    x += i % width;
-    y += Math.floor(i / width);
+  mean.forEach((v, k) => {
+    if (!(v >= limit)) return;
+    x += (k % columns) + 0.5;
+    y += Math.floor(k / columns) + 0.5;
     n++;
-  }
-  return [(x / n + 0.5) / width, (y / n + 0.5) / height];
+  });
+  return [((x / n) * CELL) / width, ((y / n) * CELL) / height];
 }
 
 /** Such a place in words. */

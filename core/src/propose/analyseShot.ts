@@ -90,8 +90,15 @@ function responseFrame({ top, cover }: Guide, facts: FrameFacts): ResponseFrame 
   const stops = exposureStops(facts);
   if (stops === null) return null;
   const { width, data } = top;
-  const even = (i: number): boolean => [1, -1, 2, -2, width, -width, 2 * width, -2 * width].every((by) => Math.abs(data[i + by] - data[i]) < EDGE);
-  return { values: data.map((v, i) => (cover.data[i] === 1 && even(i) ? v : NaN)), stops };
+  const values = new Float32Array(data.length).fill(NaN);
+  for (let i = 2 * width; i < data.length - 2 * width; i++) {
+    const v = data[i];
+    if (cover.data[i] !== 1) continue;
+    if (Math.abs(data[i + 1] - v) >= EDGE || Math.abs(data[i - 1] - v) >= EDGE || Math.abs(data[i + 2] - v) >= EDGE || Math.abs(data[i - 2] - v) >= EDGE) continue;
+    if (Math.abs(data[i + width] - v) >= EDGE || Math.abs(data[i - width] - v) >= EDGE || Math.abs(data[i + 2 * width] - v) >= EDGE || Math.abs(data[i - 2 * width] - v) >= EDGE) continue;
+    values[i] = v;
+  }
+  return { values, stops };
 }
 
 interface Steady {

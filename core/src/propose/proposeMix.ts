@@ -14,6 +14,7 @@ import { analyseShot, levelled, type Analysis } from './analyseShot';
 import { viewQuality, type ViewQuality } from './guessRoles';
 import { chooseReference, lineUpShot, viewShot, type LensChoice, type PartResiduals, type ShotFrame } from './lineUpShot';
 import { matchBalance } from './matchBalance';
+import { spoiltPops } from './spoiltPops';
 
 /** A proposed pass: an ordinary entry of the mix with a name and the reason for it. */
 export type ProposedPass = Pass & { readonly name: string; readonly why: string };
@@ -119,7 +120,9 @@ function roomExposure(light: Light, glass: Plane): number {
 function lightPasses(analysis: Analysis): ProposedPass[] {
   const { guides, findings, mix } = analysis;
   const glass = findings.glass();
-  const pops = matchPops(analysis);
+  const matched = matchPops(analysis);
+  const spoilt = spoiltPops(analysis, matched);
+  const pops = matched.filter((p) => !spoilt.has(p.id));
   const exposure = roomExposure(guides.merge, glass);
   const ambientName = mix.merge.length > 1 ? `Ambient, ${mix.merge.length} frames joined` : 'Ambient';
   if (pops.length === 0) {
@@ -138,9 +141,12 @@ function lightPasses(analysis: Analysis): ProposedPass[] {
   const passes: ProposedPass[] = [
     sourcePass('ambient', 'light', { kind: 'merge' }, { name: ambientName, why: 'the room’s own light, for what no flash reached', exposure, balance: ambientBalance }),
   ];
-  pops.forEach((pop, k) => {
-    const mask: Area[] = [{ id: `lit-${k + 1}`, kind: 'found', what: 'lit', join: 'add', inverted: false, frame: pop.id, among: pops.slice(0, k).map((p) => p.id) }];
-    passes.push(sourcePass(`pop-${k + 1}`, 'light', { kind: 'frame', frame: pop.id }, { name: `Flash ${k + 1}`, why: 'true colours where this flash lights the room well', exposure: pop.exposure, balance: times(pop.balance, neutral), mask }));
+  // Muted ones come last: no other flash leaves its share to them.
+  [...pops, ...matched.filter((p) => spoilt.has(p.id))].forEach((pop, k, ordered) => {
+    const mask: Area[] = [{ id: `lit-${k + 1}`, kind: 'found', what: 'lit', join: 'add', inverted: false, frame: pop.id, among: ordered.slice(0, k).map((p) => p.id) }];
+    const why = spoilt.has(pop.id) ? 'muted: somebody or something stands in this frame, and the other flashes light the same' : 'true colours where this flash lights the room well';
+    const pass = sourcePass(`pop-${k + 1}`, 'light', { kind: 'frame', frame: pop.id }, { name: `Flash ${k + 1}`, why, exposure: pop.exposure, balance: times(pop.balance, neutral), mask });
+    passes.push({ ...pass, on: !spoilt.has(pop.id) });
   });
   passes.push(sourcePass('fall', 'light', { kind: 'merge' }, { name: 'Fall of light', why: 'the ambient’s brightness over the flash’s colour, so that light falls as it did in the room', exposure, balance: ambientBalance, brightness: AMBIENT_BRIGHTNESS, colour: AMBIENT_COLOUR }));
   return passes;
@@ -241,7 +247,7 @@ function workedWith(frames: readonly ShotFrame[]): readonly ShotFrame[] {
 function usedFrames(mix: Mix): Set<FrameId> {
   const used = new Set<FrameId>();
   for (const pass of mix.passes) {
-    if (pass.kind === 'adjust') continue;
+    if (pass.kind === 'adjust' || !pass.on) continue;
     if (pass.source.kind !== 'merge') used.add(pass.source.frame);
     if (pass.source.kind !== 'frame') mix.merge.forEach((id) => used.add(id));
   }

@@ -1,3 +1,4 @@
+import { useEffect, useRef } from 'react';
 import { useHotkeys, type HotkeyCallback } from 'react-hotkeys-hook';
 import { moved, STAY, type Movement } from '@zaddle/core/align/moveByHand';
 import { PARTS } from '@zaddle/core/align/misfit';
@@ -61,9 +62,12 @@ function FrameRows({ mix, frames, onAct }: Pick<LineUpProps, 'mix' | 'frames' | 
     onAct({ kind: 'addFrame', id: frame.id, use: { width, height, homography, mesh: null, stops: own !== null && base !== null ? Math.max(-12, Math.min(12, own - base)) : 0, balance: [1, 1, 1] } }, true);
     dispatch(frameChosen(frame.id));
   };
+  const rows = useRef<HTMLDivElement>(null);
+  // Chosen elsewhere, by a reading: the row may lie out of sight.
+  useEffect(() => rows.current?.querySelector('.chosen')?.scrollIntoView({ block: 'nearest' }), [chosen]);
   const own = frames.filter((f) => f.facts && f.facts.twinOf === null);
   return (
-    <div className="frame-rows" role="group" aria-label="Frames">
+    <div ref={rows} className="frame-rows" role="group" aria-label="Frames">
       {own.map((f) => {
         const use = mix.frames[f.id];
         const state = f.id === mix.reference ? 'the reference' : !use ? f.why : `${f.role}${f.residualPx === null ? '' : `, off by ${f.residualPx.toFixed(2)} px`}${use.mesh ? ', near and far apart' : ''}`;

@@ -28,7 +28,9 @@ export function ShotBlock({ shot, frames, children }: ShotBlockProps) {
   const { setNodeRef, isOver } = useDroppable({ id: `shot:${shot.id}` });
   const [proposeAnew] = useProposeAnewMutation();
   const first = frames.find((f) => f.facts?.takenAt)?.facts?.takenAt;
-  const doubts = shot.readings.filter((r) => r.state !== 'good');
+  // The worst first, as far as there is room for.
+  const doubts = [...shot.readings.filter((r) => r.state === 'bad'), ...shot.readings.filter((r) => r.state === 'check')].slice(0, 2);
+  const named = (id: string | undefined): string => (id ? `${frames.find((f) => f.id === id)?.name ?? 'A frame'}: ` : '');
   return (
     <section ref={setNodeRef} className={`shot-block ${isOver ? 'over' : ''}`} aria-label={shot.label} data-shot={shot.id}>
       <div>
@@ -37,7 +39,7 @@ export function ShotBlock({ shot, frames, children }: ShotBlockProps) {
         {shot.state === 'sorted' && <div className="soft">lining up…</div>}
         {shot.state === 'failed' && <div className="late">{shot.why}</div>}
         {isDoubtful(shot) && <div className="doubt"><span className="dot check" /> Right so? {shot.why}</div>}
-        {doubts.slice(0, 2).map((r) => <div key={r.kind} className="doubt"><span className={`dot ${r.state}`} /> {r.text}</div>)}
+        {doubts.map((r, k) => <div key={k} className="doubt"><span className={`dot ${r.state}`} /> {named(r.frame)}{r.text}</div>)}
         {shot.state === 'mixed' && <Button component={Link} to={`/shots/${shot.id}`} size="xs" mt={6} leftSection={<span className={`dot ${stateOf(shot)}`} />}>Open at the desk</Button>}
         {shot.readings.some((r) => r.kind === 'changed') && <button className="flat" style={{ marginTop: 6 }} onClick={() => void proposeAnew(shot.id)}>Propose anew</button>}
       </div>

@@ -1,0 +1,114 @@
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { describe, expect, test } from 'vitest';
+import { prepareMix } from '@zaddle/core/mix/prepareMix';
+import { AUTOMATIC, proposeMix, type Proposal } from '@zaddle/core/propose/proposeMix';
+import type { Reading } from '@zaddle/core/read/readings';
+import { readShot } from '@zaddle/core/read/readShot';
+import { testTools } from '../../core/test/kernelMemory';
+import { readLayers, writeLayers } from '../src/camera/layerStore';
+import { planShot, type ShotPlan } from '../src/camera/plans';
+import type { PlannedFrame } from '../src/camera/writeCard';
+import { room, rooms, take } from './taken';
+
+/* Visits with everything that comes along: helpers in the frame or mirrored, stands, plates, lamps, a sun. */
+
+const tools = testTools(64_000_000);
+
+interface Visit {
+  readonly plan: readonly PlannedFrame[];
+  readonly proposal: Proposal;
+  readonly readings: readonly Reading[];
+}
+
+async function visit(plan: Omit<ShotPlan, 'shot'>): Promise<Visit> {
+  const frames = planShot({ ...plan, shot: plan.room }, await room(plan.room), new Date('2026-06-11T10:00:00Z'), 1);
+  for (const frame of frames) await room(frame.room);
+  const proposal = proposeMix(tools, frames.map(take), AUTOMATIC, () => 0);
+  rooms.clear();
+  const { picture } = prepareMix(proposal.mix, proposal.guides, proposal.findings);
+  return { plan: frames, proposal, readings: readShot(proposal, picture) };
+}
+
+let right = 0;
+const wrong: string[] = [];
+const score = ({ plan, proposal }: Visit): void => {
+  for (const frame of plan) {
+    const { role, why } = proposal.verdicts.get(frame.file)!;
+    if (role === frame.role) right++;
+    else wrong.push(`${frame.room}: ${frame.role} was taken for ${role} (${why})`);
+  }
+};
+/** The room that the frame of a reading shows. */
+const shown = ({ plan, readings }: Visit, kind: Reading['kind']): string[] => readings.filter((r) => r.kind === kind).map((r) => plan.find((f) => f.file === r.frame)!.room);
+
+const TRIPOD = { shake: 3, turn: 0.0009 };
+const BY_HAND = { shake: 50, turn: 0.019 };
+
+describe('roles and readings of whole visits', () => {
+  test('a bedroom with its helper, a frame for the lamps and a sun', async () => {
+    const found = await visit({ room: 'bedroom', ambient: [0, -2, 2], pops: ['flash-1', 'flash-2'], extras: [{ role: 'lamp', stops: -4.3 }, { role: 'sun', room: 'bedroom-sun', flash: 'sun' }, { role: 'flash', room: 'bedroom-helper', flash: 'flash-1' }], ...TRIPOD, seed: 61 });
+    score(found);
+    expect(shown(found, 'moved')).toEqual(['bedroom-helper']);
+    expect(shown(found, 'glare')[0]).toBe('bedroom-helper');
+    // Nobody is left in the picture: the others light the same.
+    const helper = found.plan.find((f) => f.room === 'bedroom-helper')!.file;
+    expect(found.proposal.verdicts.get(helper)!.used).toBe(false);
+    expect(found.proposal.mix.passes.find((p) => p.kind === 'light' && p.source.kind === 'frame' && p.source.frame === helper)).toMatchObject({ on: false });
+    expect(found.readings.find((r) => r.kind === 'lamps')).toMatchObject({ state: 'good' });
+  });
+  test('a kitchen by hand, with lamps and a sun; nobody is invented', async () => {
+    const found = await visit({ room: 'kitchen', ambient: [0, -2, 2], pops: ['flash-1', 'flash-2'], extras: [{ role: 'lamp', stops: -4.3 }, { role: 'sun', room: 'kitchen-sun', flash: 'sun' }], ...BY_HAND, seed: 62 });
+    score(found);
+    expect(shown(found, 'moved')).toEqual([]);
+  });
+  test('a wash house whose looking glass shows the helper and the flash', async () => {
+    const found = await visit({ room: 'wash-house', ambient: [0, -2, 2], pops: ['flash-1', 'flash-3'], extras: [{ role: 'flash', room: 'wash-house-helper', flash: 'flash-1' }], ...TRIPOD, seed: 63 });
+    score(found);
+    expect(shown(found, 'moved')).toEqual(['wash-house-helper']);
+    expect(shown(found, 'glare')).toContain('wash-house-helper');
+    // In the looking glass, which is in the upper middle.
+    const at = found.readings.find((r) => r.kind === 'moved')!.where!;
+    expect(at[0]).toBeGreaterThan(600);
+    expect(at[0]).toBeLessThan(1000);
+    expect(at[1]).toBeLessThan(620);
+  });
+  test('a loft with a helper half hidden in the next room', async () => {
+    const found = await visit({ room: 'grain-loft', ambient: [0, -2, 2], pops: ['flash-1', 'flash-2'], extras: [{ role: 'lamp', stops: -4.3 }, { role: 'flash', room: 'grain-loft-helper', flash: 'flash-1' }], ...BY_HAND, seed: 64 });
+    score(found);
+    expect(shown(found, 'moved')).toContain('grain-loft-helper');
+  });
+  test('a stand that is in all frames but the plate: the plate does not spoil the merge', async () => {
+    const found = await visit({ room: 'sitting-room-stand', ambient: [0, -2, 2], pops: ['flash-1'], extras: [{ role: 'plate', room: 'sitting-room', stops: 0 }], ...TRIPOD, seed: 65 });
+    score(found);
+    const plate = found.plan.find((f) => f.role === 'plate')!.file;
+    expect(found.proposal.mix.merge).not.toContain(plate);
+    expect(found.proposal.mix.reference).not.toBe(plate);
+  });
+  test('somebody in the first of two frames: the other one is worked from', async () => {
+    const found = await visit({ room: 'bedroom-helper', ambient: [0], pops: [], extras: [{ role: 'plate', room: 'bedroom', stops: 0 }, { role: 'flash', room: 'bedroom', flash: 'flash-2' }], ...TRIPOD, seed: 66 });
+    score(found);
+    const [spoilt, clean] = found.plan.map((f) => f.file);
+    expect([found.proposal.mix.reference, found.proposal.mix.merge]).toEqual([clean, [clean]]);
+    expect(found.proposal.verdicts.get(spoilt)).toMatchObject({ role: 'ambient', used: false });
+  });
+  test('a hall with a glass front: the sun through it is no ordinary flash', async () => {
+    score(await visit({ room: 'boat-hall', ambient: [0, -2, 2], pops: ['flash-1', 'flash-2', 'flash-3'], extras: [{ role: 'sun', room: 'boat-hall-sun', flash: 'sun' }], ...TRIPOD, seed: 67 }));
+  });
+  test('over all: at least 95 of 100 roles are right', () => {
+    expect(right + wrong.length).toBeGreaterThan(40);
+    expect(right / (right + wrong.length), wrong.join('\n')).toBeGreaterThanOrEqual(0.95);
+  });
+});
+
+test('a room that is another with a light more takes the rest from there', async () => {
+  const folder = mkdtempSync(join(tmpdir(), 'zaddle-rig-'));
+  const plain = (value: number): Float32Array => new Float32Array(16 * 16 * 3).fill(value);
+  await writeLayers(join(folder, 'one'), { width: 16, height: 16, layers: new Map([['day', plain(1)], ['lamps', plain(0.25)]]) });
+  await writeLayers(join(folder, 'two'), { width: 16, height: 16, layers: new Map([['sun', plain(4)]]) }, 'one');
+  const { layers } = await readLayers(join(folder, 'two'));
+  rmSync(folder, { recursive: true });
+  expect([...layers.keys()]).toEqual(['day', 'lamps', 'sun']);
+  expect(Math.log2(layers.get('sun')![100] / layers.get('lamps')![100])).toBeCloseTo(4, 1);
+});
