@@ -51,7 +51,8 @@ export function guessRole(reference: FrameFacts, referenceGuide: Guide, facts: F
   const known = expected !== null && base !== null;
   const stops = known ? expected - base : Number.isNaN(measured) ? 0 : measured;
   // Somebody who is gone, too, leaves more light than before, but no surface of those that were there.
-  const somethingElse = (): boolean => facts.flash !== true && added !== undefined && added.median < FEW && sameSurfaces(referenceGuide, guide, stops) < SAME;
+  // (The reference was chosen as one by room light.)
+  const somethingElse = (): boolean => facts.flash !== true && added !== undefined && added.median < FEW && (guide === referenceGuide || sameSurfaces(referenceGuide, guide, stops) < SAME);
   if (flashFired(facts, added) && !somethingElse()) {
     const amount = added ? `${added.median.toFixed(1)} stops more light than the exposure explains` : 'the flash fired';
     // Whether for the view, as the sun, or for a further room is told when all frames are there (`refineRoles`).
