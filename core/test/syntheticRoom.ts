@@ -76,13 +76,15 @@ export interface Shot {
   /** How much warmer than neutral the ambient light is, 0..1. */
   readonly warmth: number;
   readonly seed: number;
+  /** Noise against that of a good exposure at a low sensitivity. */
+  readonly noise?: number;
   readonly spot?: FlashSpot;
   readonly person?: Person;
 }
 
 /** Takes a frame: `move` maps room pixels to frame pixels. */
 export function takeFrame(room: SyntheticRoom, shot: Shot): Pixels {
-  const { move, seed } = shot;
+  const { move, seed, noise = 1 } = shot;
   const [width, height] = [ROOM_WIDTH, ROOM_HEIGHT];
   const scene = new Float32Array(width * height * 3);
   for (let y = 0, i = 0; y < height; y++) for (let x = 0; x < width; x++) for (let c = 0; c < 3; c++, i++) scene[i] = lightAt(room, x, y, c, shot);
@@ -101,7 +103,7 @@ export function takeFrame(room: SyntheticRoom, shot: Shot): Pixels {
         const upper = scene[above + left + c] * (1 - fu) + scene[above + right + c] * fu;
         const lower = scene[below + left + c] * (1 - fu) + scene[below + right + c] * fu;
         const value = upper * (1 - fv) + lower * fv;
-        data[(y * width + x) * 3 + c] = Math.round(255 * linearToSrgb(value + (next() - 0.5) * 0.01 * Math.sqrt(value + 0.002)));
+        data[(y * width + x) * 3 + c] = Math.round(255 * linearToSrgb(value + (next() - 0.5) * 0.01 * noise * Math.sqrt(value + 0.002)));
       }
     }
   }

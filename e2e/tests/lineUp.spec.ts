@@ -111,6 +111,26 @@ test('line-up: checked by difference, see-through and blink, corrected by key, b
   expect(problems).toEqual([]);
 });
 
+test('a reading leads to the place and the frame that it is about; the line-up is told part by part', async ({ page }) => {
+  await page.goto(address());
+  await page.locator('.shoot-row').filter({ hasText: 'Lining up' }).click();
+  await page.getByRole('link', { name: 'Open at the desk' }).click();
+  await settled(page);
+  const whole = Number(await page.getByTestId('stage').getAttribute('data-scale'));
+  const reading = page.getByRole('complementary', { name: 'Readings' }).getByRole('button', { name: /Lined up/ });
+  const named = /(MILL\d+\.JPG)/.exec((await reading.textContent())!)![1];
+  await reading.click();
+  await expect(page.getByRole('img', { name: 'The place that the reading is about' })).toBeVisible();
+  expect(Number(await page.getByTestId('stage').getAttribute('data-scale'))).toBeGreaterThan(whole);
+  const panel = page.getByRole('complementary', { name: 'Line-up' });
+  await expect(panel.locator('.frame-row.chosen')).toContainText(named);
+  const parts = panel.getByRole('img', { name: 'Off by, part by part' }).locator('span');
+  await expect(parts).toHaveCount(12);
+  for (const text of await parts.allTextContents()) expect(text).toMatch(/^(–|\d+\.\d)$/);
+  // Readings without a place lead nowhere, and do not pretend to.
+  await expect(page.getByRole('complementary', { name: 'Readings' }).getByRole('button', { name: /Cast/ })).toBeDisabled();
+});
+
 test('one area of a pass is lined up by itself', async ({ page }) => {
   await page.goto(address());
   await page.locator('.shoot-row').filter({ hasText: 'Lining up' }).click();

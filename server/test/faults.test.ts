@@ -7,6 +7,7 @@ import { fileURLToPath } from 'node:url';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { FrameEntity } from '../src/data/entities';
 import { FileStore, type Derived } from '../src/data/fileStore';
+import { PatientDatabase } from '../src/data/patientDatabase';
 import { handleFailure } from '../src/jobs/failures';
 import { gatherTask } from '../src/jobs/gatherTask';
 import { send } from '../src/jobs/queues';
@@ -32,6 +33,11 @@ describe('PostgreSQL is restarted in the middle of gathering', () => {
     rig = await startRig();
   });
   afterAll(() => rig.stop());
+  const control = (what: 'restart' | 'stop'): void => {
+    const bin = `/usr/lib/postgresql/${readdirSync('/usr/lib/postgresql')[0]}/bin/pg_ctl`;
+    const command = [bin, '-D', join(dirname(rig.store), 'postgres', 'cluster'), '-m', 'immediate', '-w', '-l', '/dev/null', what];
+    execFileSync(process.getuid?.() === 0 ? 'runuser' : command[0], process.getuid?.() === 0 ? ['-u', 'postgres', '--', ...command] : command.slice(1), { cwd: dirname(rig.store), stdio: 'ignore' });
+  };
 
   test('a hundred files: it goes on by itself, nothing twice, nothing lost', async () => {
     const shoot = (await rig.post<{ id: string }>('/api/shoots', { name: 'Lock keeper' })).body.id;
@@ -39,12 +45,23 @@ describe('PostgreSQL is restarted in the middle of gathering', () => {
     for (const { name, file } of await card(100)) await rig.upload(shoot, name, file);
     rig.startWorker();
     await until(look, (s) => s.frames.filter((f) => f.state === 'gathered').length >= 8);
-    const bin = `/usr/lib/postgresql/${readdirSync('/usr/lib/postgresql')[0]}/bin/pg_ctl`;
-    const command = [bin, '-D', join(dirname(rig.store), 'postgres', 'cluster'), '-m', 'immediate', '-w', '-l', '/dev/null', 'restart'];
-    execFileSync(process.getuid?.() === 0 ? 'runuser' : command[0], process.getuid?.() === 0 ? ['-u', 'postgres', '--', ...command] : command.slice(1), { cwd: dirname(rig.store), stdio: 'ignore' });
+    control('restart');
     // While the database is away, answers are problem documents.
     const done = await until(look, (s) => Array.isArray(s.frames) && whole(s, 100), 360);
     expectNothingTwice(done, 100);
+  });
+  test('statements of the job queue wait for a database that is away; wrong ones fail at once', async () => {
+    const database = new PatientDatabase(rig.postgres.url);
+    expect((await database.executeSql('SELECT $1::int AS n', [1])).rows).toEqual([{ n: 1 }]);
+    control('stop');
+    const waiting = database.executeSql('SELECT $1::int AS n', [2]);
+    await new Promise((resolve) => setTimeout(resolve, 1200));
+    // 'start' would not know the port any more.
+    control('restart');
+    expect((await waiting).rows).toEqual([{ n: 2 }]);
+    await expect(database.executeSql('SELECT nonsense', [])).rejects.toThrow(/nonsense/);
+    await database.close();
+    await expect(database.executeSql('SELECT 1', [])).rejects.toThrow();
   });
 });
 

@@ -5,7 +5,8 @@ import { findCorners, type Corner } from './findCorners';
 import { fitHomography, type HomographyFit, type Match } from './fitHomography';
 import { fitMesh } from './fitMesh';
 import type { Mesh } from '../geometry/mesh';
-import { misfitByPart, worstMisfit, type PartMisfit } from './misfit';
+import { jackknifeError } from './jackknifeError';
+import { ENOUGH, misfitByPart, worstMisfit, type PartMisfit } from './misfit';
 import type { GreyPyramid } from './structure';
 import type { Tools } from '../kernels/tools';
 import { freeMatches, trackCorners } from './trackCorners';
@@ -37,6 +38,8 @@ const CELL = 48;
 const WRONG = 2;
 /** Windows that agree with their neighbours count into the misfit of a part up to this far off, proxy pixels. */
 const ASTRAY = 6;
+/** Share of the picture's parts that must have matches for noise alone to say how well the corners are known. */
+const WELL_TOLD = 0.7;
 /** Misfit of a part, proxy pixels, from which on near and far things are looked at apart. */
 const LOCAL = 0.25;
 
@@ -61,7 +64,10 @@ export function fitAlignment(matches: readonly Match[], lens: Lens, width: numbe
   const fit = fitHomography(freed, width, height, tolerance, start);
   if (!fit) return null;
   const parts = misfitByPart(freed, fit.homography, width, height, ASTRAY);
-  return { homography: fit.homography, cornerError: fit.cornerError, residual: Math.hypot(fit.cornerError, worstMisfit(parts)), inliers: fit.inliers, matches, parts, mesh: null };
+  // Where much of the picture has no say, its corners rest on what the rest says of itself.
+  const told = parts.filter((p) => p.matches >= ENOUGH).length;
+  const cornerError = told < WELL_TOLD * parts.length ? Math.max(fit.cornerError, jackknifeError(freed, fit.homography, width, height, tolerance)) : fit.cornerError;
+  return { homography: fit.homography, cornerError, residual: Math.hypot(cornerError, worstMisfit(parts)), inliers: fit.inliers, matches, parts, mesh: null };
 }
 
 /**

@@ -13,7 +13,7 @@ export interface PartMisfit {
 }
 
 /** Matches from which on a part's misfit can be told from noise. */
-const ENOUGH = 6;
+export const ENOUGH = 6;
 
 const median = (values: number[]): number => values.sort((a, b) => a - b)[values.length >> 1];
 

@@ -1,4 +1,5 @@
 import PgBoss from 'pg-boss';
+import { PatientDatabase } from '../data/patientDatabase';
 
 /** What each queue's jobs carry. */
 export interface JobData {
@@ -12,8 +13,10 @@ export const QUEUES: readonly QueueName[] = ['gather', 'sort', 'propose', 'deliv
 
 /** Opens the job queue in the database; `supervise` for the one process that does its housekeeping. */
 export async function openQueue(url: string, supervise: boolean): Promise<PgBoss> {
-  const boss = new PgBoss({ connectionString: url, supervise, schedule: false, monitorStateIntervalSeconds: 5, maintenanceIntervalSeconds: 10 });
+  const db = new PatientDatabase(url);
+  const boss = new PgBoss({ db: db as never, supervise, schedule: false, monitorStateIntervalSeconds: 5, maintenanceIntervalSeconds: 10 });
   boss.on('error', () => undefined);
+  boss.on('stopped', () => void db.close());
   await boss.start();
   for (const name of QUEUES) {
     // 'short': of jobs with one key, one waits at a time.

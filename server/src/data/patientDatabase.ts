@@ -1,0 +1,45 @@
+import pg from 'pg';
+
+/** How long a statement waits for a database that is away, and how often it looks, milliseconds. */
+const PATIENCE = 10 * 60_000;
+const AGAIN = 500;
+/** The server ended the connection, is starting up, or is shutting down (PostgreSQL error codes, classes 57P and 08). */
+const AWAY = /^(57P0[123]|08...|ECONNREFUSED|ECONNRESET|EPIPE|ENOENT)$/;
+
+const isAway = (error: unknown): boolean => {
+  const { code, message } = error as { code?: string; message?: string };
+  return (code !== undefined && AWAY.test(code)) || /Connection terminated/i.test(message ?? '');
+};
+
+/**
+ * The job queue's way to the database: statements wait while it restarts instead of failing. The queue does not wait for
+ * its own notes that a job is done or failed; one that failed would end the process.
+ */
+export class PatientDatabase {
+  private readonly pool: pg.Pool;
+  private closed = false;
+
+  constructor(url: string) {
+    this.pool = new pg.Pool({ connectionString: url, application_name: 'zaddle-queue' });
+    // An idle connection that breaks is replaced when it is needed.
+    this.pool.on('error', () => undefined);
+  }
+
+  async executeSql(text: string, values: unknown[]): Promise<{ rows: unknown[] }> {
+    const until = Date.now() + PATIENCE;
+    for (;;) {
+      try {
+        return await this.pool.query(text, values);
+      } catch (error) {
+        if (!isAway(error) || this.closed || Date.now() > until) throw error;
+        await new Promise((resolve) => setTimeout(resolve, AGAIN));
+      }
+    }
+  }
+
+  async close(): Promise<void> {
+    if (this.closed) return;
+    this.closed = true;
+    await this.pool.end();
+  }
+}
