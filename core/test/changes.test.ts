@@ -41,14 +41,14 @@ describe('what moved between ambient frames', () => {
       expect(found.frame).toBe(who);
       expect(Math.abs(found.where[0] - x - 20) + Math.abs(found.where[1] - y - 25)).toBeLessThan(20);
       expect(found.share).toBeGreaterThan(0.5 * ((40 * 50) / (W * H)));
-    }), { numRuns: 10 });
+    }), { numRuns: 10, seed: 20261126 });
   });
   test('is not invented: noise, a frame half a pixel off, a lamp that is clipped', () => {
     fc.assert(fc.property(fc.integer({ min: 1, max: 9999 }), (seed) => {
       const lamp = { x: 100, y: 40, w: 30, h: 30, light: 6 };
       const guides = setOf({ a: guideOf(seed, 0, lamp), b: guideOf(seed, -1, lamp, 1), c: guideOf(seed, 1, lamp) });
       expect(findChanges(guides, STOPS, ['a', 'b', 'c'], nothing)).toEqual([]);
-    }), { numRuns: 10 });
+    }), { numRuns: 10, seed: 20261126 });
     expect(findChanges(setOf({ a: guideOf(3, 0, null) }), STOPS, ['a'], nothing)).toEqual([]);
   });
   test('of two frames, the one whose outline is there has it; of three, one may lack what the others have', () => {
@@ -58,7 +58,7 @@ describe('what moved between ambient frames', () => {
       expect(findChanges(two, STOPS, ['a', 'b'], null)).toMatchObject([{ frame: second ? 'b' : 'a', what: 'shows' }]);
       const three = setOf({ a: guideOf(seed, 0, box), b: guideOf(seed, -1, box), c: guideOf(seed, 0, null) });
       expect(findChanges(three, { a: 0, b: -1, c: 0 }, ['a', 'b', 'c'], null)).toMatchObject([{ frame: 'c', what: 'lacks' }]);
-    }), { numRuns: 10 });
+    }), { numRuns: 10, seed: 20261126 });
   });
   test('is not looked for in the view', () => {
     const guides = setOf({ a: guideOf(5, 0, null), b: guideOf(5, -1, { x: 50, y: 50, w: 60, h: 60, light: 0.5 }), c: guideOf(5, 1, null) });

@@ -23,6 +23,8 @@ interface Taken {
 }
 
 const tools = testTools(48 << 20);
+/** The same visits at every run: a rare one must not stop somebody else's work. Change it to look for more. */
+const SEED = 20261126;
 
 /** A random camera movement of up to `reach` pixels and a little turn. */
 function shaken(next: () => number, reach: number): Homography {
@@ -66,7 +68,7 @@ describe('whatever the layout of flashes', () => {
         if (use && error > 1) expect(residualPx).toBeGreaterThan(0.4);
         expect(error).toBeLessThan(2.5);
       }
-    }), { numRuns: 8 });
+    }), { numRuns: 8, seed: SEED });
   });
   test('the order of the frames changes nothing', () => {
     fc.assert(fc.property(fc.record(layout), ({ seed, flashes, ambient }) => {
@@ -77,7 +79,7 @@ describe('whatever the layout of flashes', () => {
         expect(two.verdicts.get(id)!.role).toBe(one.verdicts.get(id)!.role);
         if (one.mix.frames[id]) expect(cornerDistance(two.mix.frames[id].homography, one.mix.frames[id].homography, ROOM_WIDTH, ROOM_HEIGHT)).toBeLessThan(0.1);
       }
-    }), { numRuns: 4 });
+    }), { numRuns: 4, seed: SEED });
   });
   test('nobody is invented, and who stands in one flash frame is found there', () => {
     fc.assert(fc.property(fc.integer({ min: 1, max: 99_999 }), fc.integer({ min: 0, max: 1 }), fc.integer({ min: 60, max: 700 }), (seed, who, x) => {
@@ -92,7 +94,7 @@ describe('whatever the layout of flashes', () => {
       expect(found?.frame).toBe(`f${who}`);
       const scale = ROOM_WIDTH / 750;
       expect(Math.abs(found.where[0] * scale - x - 45)).toBeLessThan(70);
-    }), { numRuns: 5 });
+    }), { numRuns: 5, seed: SEED });
   });
 });
 
@@ -115,7 +117,7 @@ describe('eight stops apart, noisy, by hand', () => {
         const told = verdicts.get(`s${k}`)!.parts.filter((v) => v !== null).length;
         expect(error).toBeLessThan(told > 0 && told < 9 ? 3 : 1.5);
       });
-    }), { numRuns: 5 });
+    }), { numRuns: 5, seed: SEED });
   });
 });
 
