@@ -10,7 +10,7 @@ import { findIntruders } from '../src/read/findIntruders';
 import { readShot } from '../src/read/readShot';
 import { prepareMix } from '../src/mix/prepareMix';
 import { seeded, testTools } from './kernelMemory';
-import { factsOf, paintRoom, ROOM_HEIGHT, ROOM_WIDTH, takeFrame, type Person, type Shot } from './syntheticRoom';
+import { factsOf, paintRoom, ROOM_HEIGHT, ROOM_WIDTH, takeFrame, type Shot } from './syntheticRoom';
 
 /*
  * Flashes anywhere, in any number, over ambient light of any exposure, by hand: what must hold for every layout.
@@ -34,7 +34,7 @@ function shaken(next: () => number, reach: number): Homography {
 }
 
 /** A visit to a random room: an ambient frame or two, and some flashes from anywhere. */
-function visit(seed: number, flashes: number, ambient: number, person: { readonly in: number; readonly who: Person } | null = null): Taken[] {
+function visit(seed: number, flashes: number, ambient: number): Taken[] {
   const next = seeded(seed);
   const room = paintRoom(seed);
   const shots: { id: string; stops: number; shot: Shot }[] = [];
@@ -45,7 +45,7 @@ function visit(seed: number, flashes: number, ambient: number, person: { readonl
   for (let k = 0; k < flashes; k++) {
     const stops = -2.5 - next();
     const spot = { x: next() * ROOM_WIDTH, y: next() * ROOM_HEIGHT, power: 0.25 + 0.35 * next(), shadow: { x: next() * ROOM_WIDTH, width: 10 + 50 * next() } };
-    shots.push({ id: `f${k}`, stops, shot: { stops, flash: 0.08, warmth: 0.2, move: shaken(next, 6), seed: seed + 50 + k, spot, ...(person && person.in === k ? { person: person.who } : {}) } });
+    shots.push({ id: `f${k}`, stops, shot: { stops, flash: 0.08, warmth: 0.2, move: shaken(next, 6), seed: seed + 50 + k, spot } });
   }
   return shots.map(({ id, stops, shot }, k) => ({ id, shot, frame: { facts: factsOf(id, stops, k * 6), proxy: takeFrame(room, shot) } }));
 }
@@ -68,7 +68,7 @@ describe('whatever the layout of flashes', () => {
         if (use && error > 1) expect(residualPx).toBeGreaterThan(0.4);
         expect(error).toBeLessThan(2.5);
       }
-    }), { numRuns: 8, seed: SEED });
+    }), { numRuns: 8, seed: SEED, endOnFailure: true });
   });
   test('the order of the frames changes nothing', () => {
     fc.assert(fc.property(fc.record(layout), ({ seed, flashes, ambient }) => {
@@ -79,45 +79,16 @@ describe('whatever the layout of flashes', () => {
         expect(two.verdicts.get(id)!.role).toBe(one.verdicts.get(id)!.role);
         if (one.mix.frames[id]) expect(cornerDistance(two.mix.frames[id].homography, one.mix.frames[id].homography, ROOM_WIDTH, ROOM_HEIGHT)).toBeLessThan(0.1);
       }
-    }), { numRuns: 4, seed: SEED });
+    }), { numRuns: 4, seed: SEED, endOnFailure: true });
   });
-  test('nobody is invented, and who stands in one flash frame is found there', () => {
-    fc.assert(fc.property(fc.integer({ min: 1, max: 99_999 }), fc.integer({ min: 0, max: 1 }), fc.integer({ min: 60, max: 700 }), (seed, who, x) => {
-      const look = (taken: Taken[]): ReturnType<typeof findIntruders> => {
-        const { mix, guides, findings } = proposed(taken);
-        const ids = taken.filter((t) => t.id[0] === 'f' && t.id in mix.frames).map((t) => t.id);
-        return findIntruders(guides, Object.fromEntries(ids.map((id) => [id, mix.frames[id].stops])), ids, findings.glass());
-      };
-      expect(look(visit(seed, 2, 1)).filter((c) => c.share > 0.005)).toEqual([]);
-      const person: Person = { x, y: 250, w: 90, h: 240, colour: [0.06, 0.08, 0.2] };
-      const [found] = look(visit(seed, 2, 1, { in: who, who: person }));
-      expect(found?.frame).toBe(`f${who}`);
-      const scale = ROOM_WIDTH / 750;
-      expect(Math.abs(found.where[0] * scale - x - 45)).toBeLessThan(70);
-    }), { numRuns: 5, seed: SEED });
-  });
-});
-
-describe('eight stops apart, noisy, by hand', () => {
-  test('every frame lies where it was taken from to a pixel and a half, or says that it does not', () => {
-    fc.assert(fc.property(fc.integer({ min: 1, max: 99_999 }), fc.double({ min: 1, max: 8, noNaN: true }), (seed, noise) => {
-      const next = seeded(seed);
-      const room = paintRoom(seed);
-      // A shift of up to 5 % and a turn of up to 2 degrees.
-      const moves = [shaken(() => 0.5, 0), shaken(next, 45), shaken(next, 45)];
-      const taken = [0, -5, 3].map((stops, k) => ({ facts: factsOf(`s${k}`, stops, k), proxy: takeFrame(room, { stops, flash: 0, warmth: 0.1, move: moves[k], seed: seed + k, noise }) }));
-      const { mix, verdicts } = proposeMix(tools, taken, AUTOMATIC, () => 0);
-      const home = moves[Number(mix.reference[1])];
-      moves.forEach((move, k) => {
-        const use = mix.frames[`s${k}`];
-        if (!use) return expect(verdicts.get(`s${k}`)!.why).toMatch(/lined up/);
-        const error = cornerDistance(use.homography, compose(move, invert(home)), ROOM_WIDTH, ROOM_HEIGHT);
-        if (error > 1) expect(verdicts.get(`s${k}`)!.residualPx).toBeGreaterThan(0.4);
-        // Burnt out over a third of the picture, the corners there rest on the rest alone.
-        const told = verdicts.get(`s${k}`)!.parts.filter((v) => v !== null).length;
-        expect(error).toBeLessThan(told > 0 && told < 9 ? 3 : 1.5);
-      });
-    }), { numRuns: 5, seed: SEED });
+  test('nobody is invented', () => {
+    fc.assert(fc.property(fc.integer({ min: 1, max: 99_999 }), (seed) => {
+      const taken = visit(seed, 2, 1);
+      const { mix, guides, findings } = proposed(taken);
+      const ids = taken.filter((t) => t.id[0] === 'f' && t.id in mix.frames).map((t) => t.id);
+      const found = findIntruders(guides, Object.fromEntries(ids.map((id) => [id, mix.frames[id].stops])), ids, findings.glass());
+      expect(found.filter((c) => c.share > 0.005)).toEqual([]);
+    }), { numRuns: 1, seed: SEED, endOnFailure: true });
   });
 });
 
