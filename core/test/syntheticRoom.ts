@@ -37,28 +37,15 @@ export interface FlashSpot {
   readonly shadow: { readonly x: number; readonly width: number };
 }
 
-/** Somebody in the picture. */
-export interface Person {
-  readonly x: number;
-  readonly y: number;
-  readonly w: number;
-  readonly h: number;
-  readonly colour: readonly [number, number, number];
-}
-
-const inside = (p: Person, x: number, y: number): boolean => x >= p.x && y >= p.y && x < p.x + p.w && y < p.y + p.h;
-
 /** Linear light at a room pixel. */
-function lightAt(room: SyntheticRoom, x: number, y: number, c: number, { stops, flash, warmth, spot, person }: Shot): number {
+function lightAt(room: SyntheticRoom, x: number, y: number, c: number, { stops, flash, warmth, spot }: Shot): number {
   const exposure = 2 ** stops;
-  const stands = person !== undefined && inside(person, x, y);
-  if (inWindow(room, x, y) && !stands) {
+  if (inWindow(room, x, y)) {
     const sky = y < room.window.y + 50;
     const leaf = ((x >> 3) + (y >> 3)) % 2 === 0;
     return exposure * (sky ? [4.5, 5.4, 6.6][c] : leaf ? [1.6, 2.4, 1.1][c] : [2.6, 3.2, 1.9][c]);
   }
-  // Clothes have folds.
-  const a = stands ? person.colour[c] * (0.8 + 0.2 * Math.sin(x / 5)) : room.albedo[(y * ROOM_WIDTH + x) * 3 + c];
+  const a = room.albedo[(y * ROOM_WIDTH + x) * 3 + c];
   const dx = (x - 455) / 500;
   const dy = (y - 185) / 400;
   const day = 0.34 / (0.6 + dx * dx + dy * dy);
@@ -76,15 +63,12 @@ export interface Shot {
   /** How much warmer than neutral the ambient light is, 0..1. */
   readonly warmth: number;
   readonly seed: number;
-  /** Noise against that of a good exposure at a low sensitivity. */
-  readonly noise?: number;
   readonly spot?: FlashSpot;
-  readonly person?: Person;
 }
 
 /** Takes a frame: `move` maps room pixels to frame pixels. */
 export function takeFrame(room: SyntheticRoom, shot: Shot): Pixels {
-  const { move, seed, noise = 1 } = shot;
+  const { move, seed } = shot;
   const [width, height] = [ROOM_WIDTH, ROOM_HEIGHT];
   const scene = new Float32Array(width * height * 3);
   for (let y = 0, i = 0; y < height; y++) for (let x = 0; x < width; x++) for (let c = 0; c < 3; c++, i++) scene[i] = lightAt(room, x, y, c, shot);
@@ -103,7 +87,7 @@ export function takeFrame(room: SyntheticRoom, shot: Shot): Pixels {
         const upper = scene[above + left + c] * (1 - fu) + scene[above + right + c] * fu;
         const lower = scene[below + left + c] * (1 - fu) + scene[below + right + c] * fu;
         const value = upper * (1 - fv) + lower * fv;
-        data[(y * width + x) * 3 + c] = Math.round(255 * linearToSrgb(value + (next() - 0.5) * 0.01 * noise * Math.sqrt(value + 0.002)));
+        data[(y * width + x) * 3 + c] = Math.round(255 * linearToSrgb(value + (next() - 0.5) * 0.01 * Math.sqrt(value + 0.002)));
       }
     }
   }

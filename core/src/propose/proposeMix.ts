@@ -235,7 +235,7 @@ export const TWIN = 'another file of the same exposure';
 /** Frames of one shot that are worked with unasked; documents hold as many. */
 export const LARGEST_SHOT = 60;
 
-/** At most so many frames as are worked with, from all over the shot; twins stay with their frame. */
+/** At most so many frames as are worked with, from all over the shot. Twins are not lined up either way. */
 function workedWith(frames: readonly ShotFrame[]): readonly ShotFrame[] {
   const own = frames.filter((f) => f.facts.twinOf === null);
   if (own.length <= LARGEST_SHOT) return frames;

@@ -112,15 +112,18 @@ export function findIntruders(guides: GuideSet, stops: Readonly<Record<FrameId, 
   flashes.forEach((frame, k) => {
     const others = flashes.map((_, j) => j).filter((j) => j !== k);
     const apart = createPlane(width, height);
+    const distancesToOthers = others.map((j) => between(k, j));
+    const otherLogs = others.map((j) => logs[j]);
+    const otherShares = others.map((j) => shares[j]);
     for (let i = 0; i < apart.data.length; i++) {
       let [least, told] = [Infinity, 0];
-      for (const j of others) {
-        const d = between(k, j)[i];
+      for (const distance of distancesToOthers) {
+        const d = distance[i];
         if (Number.isNaN(d)) continue;
         told++;
         least = Math.min(least, d);
       }
-      const other = (told > 0 && least > OTHER) || isCovered(logs[k], others.map((j) => logs[j]), room, shares[k], others.map((j) => shares[j]), i);
+      const other = (told > 0 && least > OTHER) || isCovered(logs[k], otherLogs, room, shares[k], otherShares, i);
       if (other && ignore.data[2 * Math.floor(i / width) * guides.width + 2 * (i % width)] < 0.2) apart.data[i] = 1;
     }
     const solid = createPlane(width, height, boxBlur(apart, 1).data.map((v) => (v > 0.55 ? 1 : 0)));
