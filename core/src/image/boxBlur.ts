@@ -5,19 +5,36 @@ function inverseCounts(n: number, radius: number): Float64Array {
   return Float64Array.from({ length: n }, (_, i) => 1 / (Math.min(i + radius, n - 1) - Math.max(i - radius, 0) + 1));
 }
 
-/** Running means along rows. */
+/** Running means along rows, two rows at a time: neither waits for the other's sum. */
 function blurRows(from: Float32Array, to: Float32Array, w: number, h: number, radius: number): void {
   const inverse = inverseCounts(w, radius);
-  const first = Math.min(radius, w);
-  for (let y = 0; y < h; y++) {
-    const row = y * w;
-    let sum = 0;
-    for (let x = 0; x < first; x++) sum += from[row + x];
-    const enterEnd = w - radius;
-    for (let x = 0; x < w; x++) {
-      if (x < enterEnd) sum += from[row + x + radius];
-      if (x > radius) sum -= from[row + x - radius - 1];
-      to[row + x] = sum * inverse[x];
+  const enterEnd = Math.max(0, w - radius);
+  const leaveStart = Math.min(w, radius + 1);
+  for (let y = 0; y < h; y += 2) {
+    const a = y * w;
+    const b = Math.min(y + 1, h - 1) * w;
+    let [sumA, sumB] = [0, 0];
+    for (let x = 0; x < Math.min(radius, w); x++) {
+      sumA += from[a + x];
+      sumB += from[b + x];
+    }
+    let x = 0;
+    for (const end = Math.min(leaveStart, enterEnd); x < end; x++) {
+      to[a + x] = (sumA += from[a + x + radius]) * inverse[x];
+      to[b + x] = (sumB += from[b + x + radius]) * inverse[x];
+    }
+    // Windows longer than the row keep all of it.
+    for (; x < leaveStart; x++) {
+      to[a + x] = sumA * inverse[x];
+      to[b + x] = sumB * inverse[x];
+    }
+    for (; x < enterEnd; x++) {
+      to[a + x] = (sumA += from[a + x + radius] - from[a + x - radius - 1]) * inverse[x];
+      to[b + x] = (sumB += from[b + x + radius] - from[b + x - radius - 1]) * inverse[x];
+    }
+    for (; x < w; x++) {
+      to[a + x] = (sumA -= from[a + x - radius - 1]) * inverse[x];
+      to[b + x] = (sumB -= from[b + x - radius - 1]) * inverse[x];
     }
   }
 }
@@ -32,9 +49,11 @@ function blurColumns(from: Float32Array, to: Float32Array, w: number, h: number,
     const row = y * w;
     const enter = (y + radius) * w;
     const leave = (y - radius - 1) * w;
-    if (y + radius < h) for (let x = 0; x < w; x++) sums[x] += from[enter + x];
-    if (y > radius) for (let x = 0; x < w; x++) sums[x] -= from[leave + x];
-    for (let x = 0; x < w; x++) to[row + x] = sums[x] * k;
+    const enters = y + radius < h;
+    if (enters && y > radius) for (let x = 0; x < w; x++) to[row + x] = (sums[x] += from[enter + x] - from[leave + x]) * k;
+    else if (enters) for (let x = 0; x < w; x++) to[row + x] = (sums[x] += from[enter + x]) * k;
+    else if (y > radius) for (let x = 0; x < w; x++) to[row + x] = (sums[x] -= from[leave + x]) * k;
+    else for (let x = 0; x < w; x++) to[row + x] = sums[x] * k;
   }
 }
 
