@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { cornerDistance } from '../src/align/lineUp';
-import { compose, invert, type Homography } from '../src/geometry/homography';
+import { compose, invert, normalise, type Homography } from '../src/geometry/homography';
 import { flashLight } from '../src/light/flashLight';
 import { placeInWords, whereBrightest } from '../src/light/whereBrightest';
 import { AUTOMATIC, LARGEST_SHOT, proposeMix, type Proposal } from '../src/propose/proposeMix';
@@ -26,11 +26,13 @@ const tools = testTools(48 << 20);
 /** The same visits at every run: a rare one must not stop somebody else's work. Change it to look for more. */
 const SEED = 20261126;
 
-/** A random camera movement of up to `reach` pixels and a little turn. */
+/** A random camera movement of up to `reach` pixels, with a little turn and tilt. */
 function shaken(next: () => number, reach: number): Homography {
   const angle = (next() - 0.5) * 0.01 * (reach / 10);
   const [c, s, cx, cy] = [Math.cos(angle), Math.sin(angle), (ROOM_WIDTH - 1) / 2, (ROOM_HEIGHT - 1) / 2];
-  return [c, -s, cx - c * cx + s * cy + (next() - 0.5) * 2 * reach, s, c, cy - s * cx - c * cy + (next() - 0.5) * 2 * reach, 0, 0, 1];
+  const turned: Homography = [c, -s, cx - c * cx + s * cy + (next() - 0.5) * 2 * reach, s, c, cy - s * cx - c * cy + (next() - 0.5) * 2 * reach, 0, 0, 1];
+  const tilt = (): number => (next() - 0.5) * 2e-7 * reach;
+  return compose(turned, normalise([1, 0, 0, 0, 1, 0, tilt(), tilt(), 1]));
 }
 
 /** A visit to a random room: an ambient frame or two, and some flashes from anywhere. */
@@ -89,6 +91,39 @@ describe('whatever the layout of flashes', () => {
       const found = findIntruders(guides, Object.fromEntries(ids.map((id) => [id, mix.frames[id].stops])), ids, findings.glass());
       expect(found.filter((c) => c.share > 0.005)).toEqual([]);
     }), { numRuns: 4, seed: SEED, endOnFailure: true });
+  });
+});
+
+describe('eight stops apart, noisy and by hand', () => {
+  /** Movement by hand, pixels: 5 % of the width. */
+  const BY_HAND = 0.05 * ROOM_WIDTH;
+  test('frames lie where they were taken from', () => {
+    const errors: number[] = [];
+    fc.assert(fc.property(fc.integer({ min: 1, max: 99_999 }), fc.integer({ min: 1, max: 5 }), (seed, noise) => {
+      const next = seeded(seed);
+      const room = paintRoom(seed);
+      const shots = [0, -5, 3].map((stops, k): Shot => ({ stops, flash: 0, warmth: 0.1, move: shaken(next, k === 0 ? 0 : BY_HAND), seed: seed + k, noise }));
+      const { mix, verdicts } = proposed(shots.map((shot, k) => ({ id: `s${k}`, shot, frame: { facts: factsOf(`s${k}`, shot.stops, k), proxy: takeFrame(room, shot) } })));
+      const home = shots[Number(mix.reference[1])];
+      shots.forEach((shot, k) => {
+        if (shot === home) return;
+        const use = mix.frames[`s${k}`];
+        expect(use, 'is used').toBeDefined();
+        const error = cornerDistance(use.homography, compose(shot.move, invert(home.move)), ROOM_WIDTH, ROOM_HEIGHT);
+        errors.push(error);
+        expect(error).toBeLessThan(1.5);
+        if (error > 1) expect(verdicts.get(`s${k}`)!.residualPx).toBeGreaterThan(0.4);
+      });
+    }), { numRuns: 6, seed: SEED, endOnFailure: true });
+    expect(errors.sort((a, b) => a - b)[errors.length >> 1]).toBeLessThan(0.6);
+  });
+  test('a lens that is not there is not invented', () => {
+    fc.assert(fc.property(fc.integer({ min: 1, max: 99_999 }), (seed) => {
+      const next = seeded(seed);
+      const room = paintRoom(seed);
+      const taken = [0, -3, 3].map((stops, k): ShotFrame => ({ facts: factsOf(`s${k}`, stops, k), proxy: takeFrame(room, { stops, flash: 0, warmth: 0.1, move: shaken(next, BY_HAND), seed: seed + k, noise: 3 }) }));
+      expect(proposeMix(tools, taken, AUTOMATIC, () => 0).mix.lens.k1).toBe(0);
+    }), { numRuns: 5, seed: SEED, endOnFailure: true });
   });
 });
 

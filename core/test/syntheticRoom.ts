@@ -1,5 +1,5 @@
 import { linearToSrgb } from '../src/colour/transfer';
-import { invert, mapPoint, type Homography } from '../src/geometry/homography';
+import { invert, type Homography } from '../src/geometry/homography';
 import type { Pixels } from '../src/image/plane';
 import type { FrameFacts } from '../src/intake/frameFacts';
 import { seeded } from './kernelMemory';
@@ -37,25 +37,6 @@ export interface FlashSpot {
   readonly shadow: { readonly x: number; readonly width: number };
 }
 
-/** Linear light at a room pixel. */
-function lightAt(room: SyntheticRoom, x: number, y: number, c: number, { stops, flash, warmth, spot }: Shot): number {
-  const exposure = 2 ** stops;
-  if (inWindow(room, x, y)) {
-    const sky = y < room.window.y + 50;
-    const leaf = ((x >> 3) + (y >> 3)) % 2 === 0;
-    return exposure * (sky ? [4.5, 5.4, 6.6][c] : leaf ? [1.6, 2.4, 1.1][c] : [2.6, 3.2, 1.9][c]);
-  }
-  const a = room.albedo[(y * ROOM_WIDTH + x) * 3 + c];
-  const dx = (x - 455) / 500;
-  const dy = (y - 185) / 400;
-  const day = 0.34 / (0.6 + dx * dx + dy * dy);
-  const tint = [1 + warmth, 1, 1 - warmth][c];
-  const fall = 0.75 / (0.8 + (1 - x / ROOM_WIDTH) * 0.6);
-  const near = spot ? spot.power / (0.25 + ((x - spot.x) ** 2 + (y - spot.y) ** 2) / 400 ** 2) : 0;
-  const shaded = spot && x >= spot.shadow.x && x < spot.shadow.x + spot.shadow.width ? 0.2 : 1;
-  return a * (exposure * day * tint + flash * fall + near * shaded);
-}
-
 export interface Shot {
   readonly stops: number;
   readonly flash: number;
@@ -64,30 +45,69 @@ export interface Shot {
   readonly warmth: number;
   readonly seed: number;
   readonly spot?: FlashSpot;
+  /** Times the noise of base sensitivity; 1 unless given. */
+  readonly noise?: number;
 }
+
+const SKY = [4.5, 5.4, 6.6];
+const LEAF = [1.6, 2.4, 1.1];
+const LAWN = [2.6, 3.2, 1.9];
+
+/** Linear light of the whole room as it stands, three channels a pixel. */
+function lightRoom(room: SyntheticRoom, { stops, flash, warmth, spot }: Shot): Float32Array {
+  const scene = new Float32Array(ROOM_WIDTH * ROOM_HEIGHT * 3);
+  const exposure = 2 ** stops;
+  const tint = [1 + warmth, 1, 1 - warmth];
+  for (let y = 0, i = 0; y < ROOM_HEIGHT; y++) {
+    for (let x = 0; x < ROOM_WIDTH; x++, i += 3) {
+      if (inWindow(room, x, y)) {
+        const outside = y < room.window.y + 50 ? SKY : ((x >> 3) + (y >> 3)) % 2 === 0 ? LEAF : LAWN;
+        for (let c = 0; c < 3; c++) scene[i + c] = exposure * outside[c];
+        continue;
+      }
+      const dx = (x - 455) / 500;
+      const dy = (y - 185) / 400;
+      const day = (exposure * 0.34) / (0.6 + dx * dx + dy * dy);
+      const fall = (flash * 0.75) / (0.8 + (1 - x / ROOM_WIDTH) * 0.6);
+      const near = spot ? spot.power / (0.25 + ((x - spot.x) ** 2 + (y - spot.y) ** 2) / 400 ** 2) : 0;
+      const shaded = spot && x >= spot.shadow.x && x < spot.shadow.x + spot.shadow.width ? 0.2 : 1;
+      for (let c = 0; c < 3; c++) scene[i + c] = room.albedo[i + c] * (day * tint[c] + fall + near * shaded);
+    }
+  }
+  return scene;
+}
+
+/** Code of linear light in 65536 steps. */
+const ENCODED = Uint8Array.from({ length: 65536 }, (_, i) => Math.round(255 * linearToSrgb(i / 65535)));
+
+const clamp = (v: number, top: number): number => Math.min(top, Math.max(0, v));
 
 /** Takes a frame: `move` maps room pixels to frame pixels. */
 export function takeFrame(room: SyntheticRoom, shot: Shot): Pixels {
-  const { move, seed } = shot;
+  const { move, seed, noise = 1 } = shot;
   const [width, height] = [ROOM_WIDTH, ROOM_HEIGHT];
-  const scene = new Float32Array(width * height * 3);
-  for (let y = 0, i = 0; y < height; y++) for (let x = 0; x < width; x++) for (let c = 0; c < 3; c++, i++) scene[i] = lightAt(room, x, y, c, shot);
+  const scene = lightRoom(room, shot);
   const data = new Uint8Array(width * height * 3);
-  const back = invert(move);
+  const [a, b, c, d, e, f, g, h] = invert(move);
   const next = seeded(seed);
-  const clamp = (v: number, top: number): number => Math.min(top, Math.max(0, v));
-  for (let y = 0; y < height; y++) {
+  for (let y = 0, at = 0; y < height; y++) {
     for (let x = 0; x < width; x++) {
-      const [u, v] = mapPoint(back, x, y);
-      const [iu, iv] = [Math.floor(u), Math.floor(v)];
-      const [fu, fv] = [u - iu, v - iv];
-      const [left, right] = [3 * clamp(iu, width - 1), 3 * clamp(iu + 1, width - 1)];
-      const [above, below] = [3 * width * clamp(iv, height - 1), 3 * width * clamp(iv + 1, height - 1)];
-      for (let c = 0; c < 3; c++) {
-        const upper = scene[above + left + c] * (1 - fu) + scene[above + right + c] * fu;
-        const lower = scene[below + left + c] * (1 - fu) + scene[below + right + c] * fu;
+      const w = 1 / (g * x + h * y + 1);
+      const u = (a * x + b * y + c) * w;
+      const v = (d * x + e * y + f) * w;
+      const iu = Math.floor(u);
+      const iv = Math.floor(v);
+      const fu = u - iu;
+      const fv = v - iv;
+      const left = 3 * clamp(iu, width - 1);
+      const right = 3 * clamp(iu + 1, width - 1);
+      const above = 3 * width * clamp(iv, height - 1);
+      const below = 3 * width * clamp(iv + 1, height - 1);
+      for (let k = 0; k < 3; k++, at++) {
+        const upper = scene[above + left + k] * (1 - fu) + scene[above + right + k] * fu;
+        const lower = scene[below + left + k] * (1 - fu) + scene[below + right + k] * fu;
         const value = upper * (1 - fv) + lower * fv;
-        data[(y * width + x) * 3 + c] = Math.round(255 * linearToSrgb(value + (next() - 0.5) * 0.01 * Math.sqrt(value + 0.002)));
+        data[at] = ENCODED[Math.round(65535 * clamp(value + (next() - 0.5) * 0.01 * noise * Math.sqrt(value + 0.002), 1))];
       }
     }
   }

@@ -55,11 +55,11 @@ function total(v: v128): f32 {
   return f32x4.extract_lane(v, 0) + f32x4.extract_lane(v, 1) + f32x4.extract_lane(v, 2) + f32x4.extract_lane(v, 3);
 }
 
-/** Reads the window about (x, y), bilinear, as zero-mean unit-norm values; false when it is flat, clipped or outside. */
-function readWindow(plane: usize, w: i32, h: i32, x: f64, y: f64, out: usize): bool {
+/** Reads the window about (x, y), bilinear, as zero-mean unit-norm values. Returns how many are clipped; -1 when it is flat, too much clipped or outside. */
+function readWindow(plane: usize, w: i32, h: i32, x: f64, y: f64, out: usize): f32 {
   const floorX = <i32>Math.floor(x), floorY = <i32>Math.floor(y);
   const left = floorX - RADIUS, top = floorY - RADIUS;
-  if (left < 0 || top < 0 || left + SIDE >= w || top + SIDE >= h) return false;
+  if (left < 0 || top < 0 || left + SIDE >= w || top + SIDE >= h) return -1;
   const fx = <f32>(x - <f64>floorX), fy = <f32>(y - <f64>floorY);
   const w00 = f32x4.splat((1 - fx) * (1 - fy)), w10 = f32x4.splat(fx * (1 - fy)), w01 = f32x4.splat((1 - fx) * fy), w11 = f32x4.splat(fx * fy);
   const high = f32x4.splat(251), low = f32x4.splat(1.5), one = f32x4.splat(1);
@@ -83,7 +83,8 @@ function readWindow(plane: usize, w: i32, h: i32, x: f64, y: f64, out: usize): b
       v128.store(q + k, v);
     }
   }
-  if (total(clipped) > AREA * 0.4) return false;
+  const spoilt = total(clipped);
+  if (spoilt > AREA * 0.4) return -1;
   const mean = f32x4.splat(total(sums) / AREA);
   let norms = f32x4.splat(0);
   for (let j: i32 = 0; j < SIDE; j++) {
@@ -97,25 +98,26 @@ function readWindow(plane: usize, w: i32, h: i32, x: f64, y: f64, out: usize): b
   }
   const norm = total(norms);
   // Under about 1 grey level of deviation there is only noise.
-  if (norm < AREA * 0.8) return false;
+  if (norm < AREA * 0.8) return -1;
   const scale = f32x4.splat(1 / Mathf.sqrt(norm));
   for (let k: usize = 0; k < WINDOW; k += 16) v128.store(out + k, f32x4.mul(v128.load(out + k), scale));
-  return true;
+  return spoilt;
 }
 
 /**
  * Follows n windows of `from` (f32 grey 0..255, fw x fh) into `to`: inverse compositional Lucas-Kanade on windows
  * normalised for brightness and contrast. points: four f64 each: x, y in `from`, and where to start in `to`.
- * out: three f64 each: x, y in `to`, and the correlation at the end (-2 where the window has no structure, leaves the
- * picture, or moves more than `reach` from its start). scratch: 4 windows of 16 x 15 f32, 64 bytes before and after.
+ * out: four f64 each: x, y in `to`, the correlation at the end (-2 where the window has no structure, leaves the
+ * picture, or moves more than `reach` from its start), and the larger clipped share of the two windows. scratch: 4 windows of 16 x 15 f32, 64 bytes before and after.
  */
 export function trackPoints(from: usize, fw: i32, fh: i32, to: usize, tw: i32, th: i32, points: usize, n: i32, out: usize, scratch: usize, reach: f64): void {
   const template = scratch + 64, gradientX = template + WINDOW + 64, gradientY = gradientX + WINDOW + 64, sample = gradientY + WINDOW + 64;
   const first = i32x4(0, -1, -1, -1), last = i32x4(-1, -1, 0, 0), half = f32x4.splat(0.5);
-  for (let i: i32 = 0; i < n; i++, points += 32, out += 24) {
+  for (let i: i32 = 0; i < n; i++, points += 32, out += 32) {
     store<f64>(out, -2, 16);
     const startX = load<f64>(points, 16), startY = load<f64>(points, 24);
-    if (!readWindow(from, fw, fh, load<f64>(points), load<f64>(points, 8), template)) continue;
+    const before = readWindow(from, fw, fh, load<f64>(points), load<f64>(points, 8), template);
+    if (before < 0) continue;
     let vxx = f32x4.splat(0), vxy = f32x4.splat(0), vyy = f32x4.splat(0);
     for (let j: i32 = 0; j < SIDE; j++) {
       const row = <usize>(j * STRIDE) << 2;
@@ -139,7 +141,7 @@ export function trackPoints(from: usize, fw: i32, fh: i32, to: usize, tw: i32, t
     let x = startX, y = startY;
     let lost = false;
     for (let step: i32 = 0; step < STEPS; step++) {
-      if (!readWindow(to, tw, th, x, y, sample)) {
+      if (readWindow(to, tw, th, x, y, sample) < 0) {
         lost = true;
         break;
       }
@@ -160,11 +162,14 @@ export function trackPoints(from: usize, fw: i32, fh: i32, to: usize, tw: i32, t
       }
       if (dx * dx + dy * dy < 4e-4) break;
     }
-    if (lost || !readWindow(to, tw, th, x, y, sample)) continue;
+    if (lost) continue;
+    const after = readWindow(to, tw, th, x, y, sample);
+    if (after < 0) continue;
     let score = f32x4.splat(0);
     for (let k: usize = 0; k < WINDOW; k += 16) score = f32x4.add(score, f32x4.mul(v128.load(sample + k), v128.load(template + k)));
     store<f64>(out, x);
     store<f64>(out, y, 8);
     store<f64>(out, <f64>total(score), 16);
+    store<f64>(out, <f64>(max(before, after) / AREA), 24);
   }
 }

@@ -9,6 +9,13 @@ import type { GreyPyramid } from './structure';
 /** Scratch memory, in bytes, that following a frame's corners takes at most, for proxies of this size. */
 export const trackingBytes = (width: number, height: number): number => 2 * width * height * 4 + 1_000_000;
 
+/**
+ * Where a frame clips, its edges move towards the dark side by part of a pixel: windows with more than this share of
+ * clipped pixels err about 2.5 times as much as others, and have a say accordingly.
+ */
+const CLIPPED_SHARE = 0.08;
+const CLIPPED_SAY = 0.15;
+
 const isBare = ({ k1, k2 }: Lens): boolean => k1 === 0 && k2 === 0;
 
 /** Where a stored reference pixel lies in the stored frame by the map `h` between lens-free pixels. */
@@ -35,7 +42,7 @@ export function trackCorners({ kernels, arena }: Tools, corners: readonly Corner
   const offset = (scale - 1) / 2;
   const [fromAt, toAt] = [arena.placeFloats(from.data), arena.placeFloats(to.data)];
   const points = arena.take(corners.length * 32);
-  const out = arena.take(corners.length * 24);
+  const out = arena.take(corners.length * 32);
   const scratch = arena.take(TRACK_SCRATCH);
   const starts = new Float64Array(arena.buffer, points, corners.length * 4);
   corners.forEach(({ x, y }, i) => {
@@ -43,12 +50,12 @@ export function trackCorners({ kernels, arena }: Tools, corners: readonly Corner
     starts.set([(x - offset) / scale, (y - offset) / scale, (u - offset) / scale, (v - offset) / scale], 4 * i);
   });
   kernels.trackPoints(fromAt, from.width, from.height, toAt, to.width, to.height, points, corners.length, out, scratch, reach);
-  const ends = new Float64Array(arena.buffer, out, corners.length * 3);
+  const ends = new Float64Array(arena.buffer, out, corners.length * 4);
   const matches: Match[] = [];
   corners.forEach(({ x, y }, i) => {
-    const score = ends[3 * i + 2];
+    const score = ends[4 * i + 2];
     if (score < least) return;
-    matches.push({ x, y, u: ends[3 * i] * scale + offset, v: ends[3 * i + 1] * scale + offset, weight: (score - least) / (1 - least) });
+    matches.push({ x, y, u: ends[4 * i] * scale + offset, v: ends[4 * i + 1] * scale + offset, weight: ((score - least) / (1 - least)) * (1 - (1 - CLIPPED_SAY) * Math.min(1, ends[4 * i + 3] / CLIPPED_SHARE)) });
   });
   arena.release(mark);
   return matches;

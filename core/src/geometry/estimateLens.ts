@@ -14,6 +14,8 @@ const EVIDENCE = 12;
 const CAP = 9;
 /** Most matches that one frame contributes: more only cost time. */
 const ENOUGH = 300;
+/** Neighbouring matches that share what misleads them: shadows, clipped rims. */
+const MATCH_RUN = 4;
 /** Frames that lie closer to the reference than this (pixels) say nothing about the lens. */
 const LEAST_MOVE = 3;
 /** Error of a place on an edge, pixels of the plane that edges were found on, and how many neighbours share it. */
@@ -42,14 +44,14 @@ function select(matches: readonly Match[], width: number, height: number): Frame
   return { matches: chosen, noise: Math.max(0.08, fit.noise), start: fit.homography };
 }
 
-/** Summed squared error in noise variances, each match's capped, of the best homography with this lens. */
+/** Summed squared error in noise variances, each match's capped and by its weight, of the best homography with this lens. */
 function matchCost({ matches, noise, start }: FrameMatches, lens: Lens, width: number, height: number): number {
   const list = freeMatches(matches, lens, width, height);
   const fit = fitHomography(list, width, height, 3, start);
-  if (!fit) return list.length * CAP;
+  if (!fit) return (list.length * CAP) / MATCH_RUN;
   return list.reduce((sum, m) => {
     const [u, v] = mapPoint(fit.homography, m.x, m.y);
-    return sum + Math.min(CAP, ((u - m.u) ** 2 + (v - m.v) ** 2) / noise ** 2);
+    return sum + (m.weight / MATCH_RUN) * Math.min(CAP, ((u - m.u) ** 2 + (v - m.v) ** 2) / noise ** 2);
   }, 0);
 }
 

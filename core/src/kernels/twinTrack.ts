@@ -11,11 +11,11 @@ interface Grey {
   readonly height: number;
 }
 
-/** Reads a window about (x, y), bilinear, as zero-mean unit-norm values; false when it is flat, clipped or outside. */
-function readWindow({ data, width: w, height: h }: Grey, x: number, y: number, out: Float32Array): boolean {
+/** Reads a window about (x, y), bilinear, as zero-mean unit-norm values. @returns the share that is clipped, or null when it is flat, too much clipped or outside. */
+function readWindow({ data, width: w, height: h }: Grey, x: number, y: number, out: Float32Array): number | null {
   const left = Math.floor(x) - RADIUS;
   const top = Math.floor(y) - RADIUS;
-  if (left < 0 || top < 0 || left + SIDE >= w || top + SIDE >= h) return false;
+  if (left < 0 || top < 0 || left + SIDE >= w || top + SIDE >= h) return null;
   const fx = x - Math.floor(x);
   const fy = y - Math.floor(y);
   let sum = 0;
@@ -27,15 +27,15 @@ function readWindow({ data, width: w, height: h }: Grey, x: number, y: number, o
     out[k] = v;
     sum += v;
   }
-  if (clipped > AREA * 0.4) return false;
+  if (clipped > AREA * 0.4) return null;
   let norm = 0;
   for (let k = 0; k < AREA; k++) {
     out[k] -= sum / AREA;
     norm += out[k] * out[k];
   }
-  if (norm < AREA * 0.8) return false;
+  if (norm < AREA * 0.8) return null;
   for (let k = 0; k < AREA; k++) out[k] /= Math.sqrt(norm);
-  return true;
+  return clipped / AREA;
 }
 
 /** Derivative of a window along one axis (step 1 or SIDE between neighbours), 0 at its rim. */
@@ -44,11 +44,12 @@ const slope = (template: Float32Array, along: (k: number) => number, step: numbe
 
 const dot = (a: Float32Array, b: Float32Array): number => a.reduce((sum, v, k) => sum + v * b[k], 0);
 
-/** One window of `from` at (x, y) into `to`: where it ends and how well it fits, or null. Baker, Matthews, IJCV 2004. */
-function follow(from: Grey, to: Grey, x: number, y: number, startX: number, startY: number, reach: number): [number, number, number] | null {
+/** One window of `from` at (x, y) into `to`: where it ends, how well it fits and how much is clipped, or null. Baker, Matthews, IJCV 2004. */
+function follow(from: Grey, to: Grey, x: number, y: number, startX: number, startY: number, reach: number): [number, number, number, number] | null {
   const template = new Float32Array(AREA);
   const sample = new Float32Array(AREA);
-  if (!readWindow(from, x, y, template)) return null;
+  const before = readWindow(from, x, y, template);
+  if (before === null) return null;
   const gx = slope(template, (k) => k % SIDE, 1);
   const gy = slope(template, (k) => Math.floor(k / SIDE), SIDE);
   const [xx, xy, yy] = [dot(gx, gx), dot(gx, gy), dot(gy, gy)];
@@ -56,7 +57,7 @@ function follow(from: Grey, to: Grey, x: number, y: number, startX: number, star
   if (determinant < 1e-5) return null;
   let [u, v] = [startX, startY];
   for (let step = 0; step < STEPS; step++) {
-    if (!readWindow(to, u, v, sample)) return null;
+    if (readWindow(to, u, v, sample) === null) return null;
     const difference = sample.map((value, k) => value - template[k]);
     const [bx, by] = [dot(difference, gx), dot(difference, gy)];
     const dx = (yy * bx - xy * by) / determinant;
@@ -66,7 +67,8 @@ function follow(from: Grey, to: Grey, x: number, y: number, startX: number, star
     if (Math.abs(u - startX) > reach || Math.abs(v - startY) > reach) return null;
     if (dx * dx + dy * dy < 4e-4) break;
   }
-  return readWindow(to, u, v, sample) ? [u, v, dot(sample, template)] : null;
+  const after = readWindow(to, u, v, sample);
+  return after === null ? null : [u, v, dot(sample, template), Math.max(before, after)];
 }
 
 /** The lining-up kernels in plain TypeScript; see `twinKernels`. */
@@ -91,8 +93,8 @@ export function twinTrack(buffer: ArrayBufferLike): Pick<Kernels, 'correlate' | 
       for (let i = 0; i < n; i++) {
         const [x, y, u, v] = f64.subarray((points >> 3) + 4 * i, (points >> 3) + 4 * i + 4);
         const end = follow(grey(from, fw, fh), grey(to, tw, th), x, y, u, v, reach);
-        if (end) f64.set(end, (out >> 3) + 3 * i);
-        else f64[(out >> 3) + 3 * i + 2] = -2;
+        if (end) f64.set(end, (out >> 3) + 4 * i);
+        else f64[(out >> 3) + 4 * i + 2] = -2;
       }
     },
   };
