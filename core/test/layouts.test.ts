@@ -1,16 +1,17 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { cornerDistance } from '../src/align/lineUp';
-import { compose, invert, normalise, type Homography } from '../src/geometry/homography';
+import { compose, IDENTITY, invert, normalise, type Homography } from '../src/geometry/homography';
 import { flashLight } from '../src/light/flashLight';
 import { placeInWords, whereBrightest } from '../src/light/whereBrightest';
 import { AUTOMATIC, LARGEST_SHOT, proposeMix, type Proposal } from '../src/propose/proposeMix';
 import type { ShotFrame } from '../src/propose/lineUpShot';
+import { findChanges, type Change } from '../src/read/findChanges';
 import { findIntruders } from '../src/read/findIntruders';
 import { readShot } from '../src/read/readShot';
 import { prepareMix } from '../src/mix/prepareMix';
 import { seeded, testTools } from './kernelMemory';
-import { factsOf, paintRoom, ROOM_HEIGHT, ROOM_WIDTH, takeFrame, type Shot } from './syntheticRoom';
+import { factsOf, paintRoom, ROOM_HEIGHT, ROOM_WIDTH, standIn, takeFrame, type Shot, type Somebody, type SyntheticRoom } from './syntheticRoom';
 
 /*
  * Flashes anywhere, in any number, over ambient light of any exposure, by hand: what must hold for every layout.
@@ -91,6 +92,56 @@ describe('whatever the layout of flashes', () => {
       const found = findIntruders(guides, Object.fromEntries(ids.map((id) => [id, mix.frames[id].stops])), ids, findings.glass());
       expect(found.filter((c) => c.share > 0.005)).toEqual([]);
     }), { numRuns: 4, seed: SEED, endOnFailure: true });
+  });
+});
+
+describe('somebody who stands in one frame', () => {
+  const anywhere = (next: () => number): Homography => [1, 0, (next() - 0.5) * 4, 0, 1, (next() - 0.5) * 4, 0, 0, 1];
+  const frameWith = (id: string, stops: number, second: number, room: SyntheticRoom, shot: Omit<Shot, 'stops'>): ShotFrame => ({ facts: factsOf(id, stops, second), proxy: takeFrame(room, { ...shot, stops }) });
+  /** Found in that frame alone, to speak of, and where they are: within their own height. */
+  const expectFound = (found: readonly Change[], frame: string, { share, x, y }: Somebody, guideWidth: number): void => {
+    const [first, ...others] = found;
+    expect(first).toMatchObject({ frame, what: 'shows' });
+    expect(first.share).toBeLessThan(1.5 * share);
+    expect(first.share).toBeGreaterThan(0.05 * share);
+    const scale = ROOM_WIDTH / guideWidth;
+    expect(Math.hypot(first.where[0] * scale - x, first.where[1] * scale - y)).toBeLessThan(220);
+    for (const other of others) expect(other.share).toBeLessThan(0.005);
+  };
+  test('is found among flash frames unless they look like a shadow, the roles are as they were', () => {
+    let [visits, missed] = [0, 0];
+    fc.assert(fc.property(fc.integer({ min: 1, max: 99_999 }), fc.integer({ min: 2, max: 3 }), (seed, flashes) => {
+      const next = seeded(seed);
+      const room = paintRoom(seed);
+      const who = Math.floor(next() * flashes);
+      const somebody = standIn(room, next);
+      const taken = [frameWith('a', 0, 0, room, { flash: 0, warmth: 0.2, move: IDENTITY, seed })];
+      for (let k = 0; k < flashes; k++) {
+        const spot = { x: next() * ROOM_WIDTH, y: next() * ROOM_HEIGHT, power: 0.25 + 0.35 * next(), shadow: { x: next() * ROOM_WIDTH, width: 10 + 50 * next() } };
+        taken.push(frameWith(`f${k}`, -2.5 - next(), 6 + 6 * k, k === who ? somebody.room : room, { flash: 0.08, warmth: 0.2, move: anywhere(next), seed: seed + 50 + k, spot }));
+      }
+      const { mix, guides, findings, verdicts } = proposeMix(tools, taken, AUTOMATIC, () => 0);
+      for (const [id, { role }] of verdicts) expect(role).toBe(id === 'a' ? 'ambient' : 'flash');
+      const ids = taken.slice(1).map((t) => t.facts.id);
+      const found = findIntruders(guides, Object.fromEntries(ids.map((id) => [id, mix.frames[id].stops])), ids, findings.glass());
+      visits++;
+      // Grey before grey, a stop darker: no colour tells it from a flash's shadow.
+      if (found.length === 0) missed++;
+      else expectFound(found, `f${who}`, somebody, guides.width);
+    }), { numRuns: 10, seed: SEED, endOnFailure: true });
+    expect(missed).toBeLessThanOrEqual(0.1 * visits);
+  });
+  test('is found in a bracket that EXIF does not call one, and makes no flash of the others', () => {
+    fc.assert(fc.property(fc.integer({ min: 1, max: 99_999 }), fc.integer({ min: 0, max: 2 }), (seed, who) => {
+      const next = seeded(seed);
+      const room = paintRoom(seed);
+      const somebody = standIn(room, next);
+      const taken = [0, -2, 2].map((stops, k) => frameWith(`a${k}`, stops, 6 * k, k === who ? somebody.room : room, { flash: 0, warmth: 0.2, move: k === 0 ? IDENTITY : anywhere(next), seed: seed + k }));
+      const { mix, guides, findings, verdicts } = proposeMix(tools, taken, AUTOMATIC, () => 0);
+      for (const { role } of verdicts.values()) expect(role).toBe('ambient');
+      const ids = taken.map((t) => t.facts.id);
+      expectFound(findChanges(guides, Object.fromEntries(ids.map((id) => [id, mix.frames[id].stops])), ids, findings.glass()), `a${who}`, somebody, guides.width);
+    }), { numRuns: 6, seed: SEED, endOnFailure: true });
   });
 });
 

@@ -27,6 +27,45 @@ export function paintRoom(seed: number): SyntheticRoom {
   return { albedo, window: { x: 380, y: 130, w: 150, h: 110 } };
 }
 
+/** Somebody in the room: their share of the picture and their middle, room pixels. */
+export interface Somebody {
+  readonly room: SyntheticRoom;
+  readonly share: number;
+  readonly x: number;
+  readonly y: number;
+}
+
+/** The room with somebody of any size and clothes who stands anywhere in it. */
+export function standIn(room: SyntheticRoom, next: () => number): Somebody {
+  const albedo = room.albedo.slice();
+  const size = 0.6 + 0.6 * next();
+  const [x0, feet, tall, wide] = [60 + next() * (ROOM_WIDTH - 200), 440 + next() * 130, 330 * size, 95 * size];
+  const cloth = (): number[] => {
+    const light = 0.03 + 0.5 * next() * next();
+    return [0, 1, 2].map(() => light * (0.6 + 0.8 * next()));
+  };
+  const [shirt, trousers] = [cloth(), cloth()];
+  const tan = 0.4 + 0.7 * next();
+  const skin = [0.55 * tan, 0.36 * tan, 0.26 * tan];
+  // Down from the crown and out from the middle, in shares of the height and the width.
+  const wears = (down: number, out: number): number[] | null => {
+    if (down < 0.14) return ((down - 0.07) / 0.07) ** 2 + (out / 0.22) ** 2 < 1 ? skin : null;
+    if (down < 0.55) return out < 0.42 - 0.1 * down ? shirt : out < 0.6 && down < 0.5 ? (down < 0.4 ? shirt : skin) : null;
+    return out > 0.03 && out < 0.36 ? trousers : null;
+  };
+  let painted = 0;
+  for (let y = Math.max(0, Math.floor(feet - tall)); y < Math.min(ROOM_HEIGHT, feet); y++) {
+    for (let x = Math.max(0, Math.floor(x0 - wide)); x < Math.min(ROOM_WIDTH, x0 + wide); x++) {
+      const colour = wears((y - (feet - tall)) / tall, Math.abs(x - x0) / wide);
+      if (!colour) continue;
+      painted++;
+      const fold = 0.9 + (0.2 * ((x * 7 + y * 13) % 11)) / 11;
+      for (let c = 0; c < 3; c++) albedo[(y * ROOM_WIDTH + x) * 3 + c] = colour[c] * fold;
+    }
+  }
+  return { room: { ...room, albedo }, share: painted / (ROOM_WIDTH * ROOM_HEIGHT), x: x0, y: feet - tall / 2 };
+}
+
 const inWindow = ({ window: q }: SyntheticRoom, x: number, y: number): boolean => x >= q.x && y >= q.y && x < q.x + q.w && y < q.y + q.h;
 
 /** A flash at a place of the picture (pixels): light that falls off about it, and a bar that throws a hard shadow. */

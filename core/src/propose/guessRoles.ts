@@ -5,11 +5,14 @@ import { sameSurfaces } from '../light/sameSurfaces';
 import type { AddedLight } from './addedLight';
 
 /** Added light above which a flash fired: median in stops, or share of the picture that is one patch with more than a stop. */
-const FLASH_MEDIAN = 0.55;
+export const FLASH_MEDIAN = 0.55;
 const FLASH_PATCH = 0.012;
-/** Added light below which a patch may also be somebody who moved, and the correlation of structure that a flash leaves. */
+/** Added light, median in stops, below which a patch may also be somebody who moved. */
 const FEW = 0.2;
+/** The correlation of structure that a flash leaves. */
 const SAME = 0.3;
+/** Share of the patch of added light that must be more light than the reference has, too. */
+const SEEN = 0.3;
 /** Below this the flash lit a corner of the room, usually about the window, not the room. */
 const ROOM_MEDIAN = 1;
 const ROOM_SHARE = 0.5;
@@ -52,7 +55,7 @@ export function guessRole(reference: FrameFacts, referenceGuide: Guide, facts: F
   const stops = known ? expected - base : Number.isNaN(measured) ? 0 : measured;
   // Somebody who is gone, too, leaves more light than before, but no surface of those that were there.
   // (The reference was chosen as one by room light.)
-  const somethingElse = (): boolean => facts.flash !== true && added !== undefined && added.median < FEW && (guide === referenceGuide || sameSurfaces(referenceGuide, guide, stops) < SAME);
+  const somethingElse = (): boolean => facts.flash !== true && added !== undefined && added.median < FEW && (guide === referenceGuide || !(sameSurfaces(referenceGuide, guide, stops, SEEN * added.patch) >= SAME));
   if (flashFired(facts, added) && !somethingElse()) {
     const amount = added ? `${added.median.toFixed(1)} stops more light than the exposure explains` : 'the flash fired';
     // Whether for the view, as the sun, or for a further room is told when all frames are there (`refineRoles`).

@@ -13,7 +13,7 @@ import { exposureStops, type FrameFacts } from '../intake/frameFacts';
 import type { Mesh } from '../geometry/mesh';
 import type { Pixels } from '../image/plane';
 import type { AddedLight } from './addedLight';
-import { flashFired } from './guessRoles';
+import { FLASH_MEDIAN } from './guessRoles';
 
 /** A frame of a shot with its proxy. */
 export interface ShotFrame {
@@ -58,14 +58,21 @@ function wellExposed({ data }: Pixels): number {
   return good / (data.length / (3 * 97));
 }
 
+/** What a stop away from the bracket's middle costs, in shares of the picture, and what a share with more light than elsewhere does. */
+const PER_STOP = 0.06;
+const PER_PATCH = 3;
+
 /** The frame that others are lined up to: the best exposed ambient one, a bracket's middle rather than its ends. */
 export function chooseReference(frames: readonly ShotFrame[], added: ReadonlyMap<string, AddedLight>): string {
   const own = frames.filter((f) => f.facts.twinOf === null);
-  const ambient = own.filter((f) => !flashFired(f.facts, added.get(f.facts.id)));
+  // Somebody dark in one frame leaves all others a patch of more light: it counts against a frame, but does not rule it out.
+  const lit = (f: ShotFrame): boolean => f.facts.flash === true || (!f.facts.bracketed && (added.get(f.facts.id)?.median ?? 0) > FLASH_MEDIAN);
+  const ambient = own.filter((f) => !lit(f));
   const pool = ambient.length > 0 ? ambient : own;
   const stops = pool.map((f) => exposureStops(f.facts) ?? 0).sort((a, b) => a - b);
   const middle = stops[stops.length >> 1];
-  const score = (f: ShotFrame): number => wellExposed(f.proxy) - 0.06 * Math.abs((exposureStops(f.facts) ?? 0) - middle);
+  const patch = (f: ShotFrame): number => (f.facts.bracketed ? 0 : added.get(f.facts.id)?.patch ?? 0);
+  const score = (f: ShotFrame): number => wellExposed(f.proxy) - PER_STOP * Math.abs((exposureStops(f.facts) ?? 0) - middle) - PER_PATCH * patch(f);
   return pool.reduce((best, f) => (score(f) > score(best) + 1e-9 ? f : best)).facts.id;
 }
 

@@ -25,53 +25,75 @@ const THING = 0.001;
 /** Encoded values that can be compared. */
 const DARK = 0.1;
 const BRIGHT = 0.93;
+/** Linear light below which there is no outline, and above which some are lost. */
+const FLOOR = 0.002;
+const CEILING = 0.8;
+/** Linear light of `DARK`. */
+const DARK_LIGHT = 0.01;
 
-/** A frame's log2 luminance at half the guide's size, exposure taken out; NaN where it is dark, clipped, or not there. */
-function logHalf(guides: GuideSet, id: FrameId, stops: number): Plane {
+/** What a frame says of the light at each place of half the guide's size, log2, exposure taken out. */
+interface Told {
+  readonly width: number;
+  readonly height: number;
+  /** As measured; NaN where the frame does not have the place. */
+  readonly measured: Float32Array;
+  /** It is at least so much, and at most so much: apart where the frame is dark or clipped, infinite where it does not have the place. */
+  readonly least: Float32Array;
+  readonly most: Float32Array;
+}
+
+function whatIsTold(guides: GuideSet, id: FrameId, stops: number): Told {
   const { light, top, cover } = guides.frames.get(id)!;
   const { width } = guides;
   const [w, h] = [width >> 1, guides.height >> 1];
-  const out = new Float32Array(w * h);
+  const [measured, least, most] = [new Float32Array(w * h), new Float32Array(w * h), new Float32Array(w * h)];
   for (let y = 0, k = 0; y < h; y++) {
     for (let x = 0; x < w; x++, k++) {
-      let sum = 0;
+      let [sum, low, high] = [0, 0, 0];
       for (let part = 0; part < 4; part++) {
         const i = (2 * y + (part >> 1)) * width + 2 * x + (part & 1);
-        sum += cover.data[i] === 1 && top.data[i] > DARK && top.data[i] < BRIGHT ? 0.2627 * light.r[i] + 0.678 * light.g[i] + 0.0593 * light.b[i] : NaN;
+        if (cover.data[i] !== 1) sum = NaN;
+        const value = 0.2627 * light.r[i] + 0.678 * light.g[i] + 0.0593 * light.b[i];
+        sum += value;
+        low += top.data[i] > DARK ? value : 0;
+        high += top.data[i] >= BRIGHT ? Infinity : Math.max(value, top.data[i] > DARK ? 0 : DARK_LIGHT);
       }
-      out[k] = Math.log2(Math.max(1e-5, sum / 4)) - stops;
+      const isThere = !Number.isNaN(sum);
+      measured[k] = Math.log2(Math.max(FLOOR, sum / 4)) - stops;
+      least[k] = isThere ? Math.log2(low / 4) - stops : -Infinity;
+      most[k] = isThere ? Math.log2(high / 4) - stops : Infinity;
     }
   }
-  return createPlane(w, h, out);
+  return { width: w, height: h, measured, least, most };
 }
 
-/** Where a frame stands alone: it differs from every other that can tell, and those, this many at least, agree. 1, else 0. */
-function standsAlone(frame: Plane, others: readonly Plane[], witnesses: number): Plane {
-  const alone = new Float32Array(frame.data.length);
+/** Where a frame stands alone: what it says excludes what this many others say at least, and those do not contradict each other. 1, else 0. */
+function standsAlone({ width, height, least, most }: Told, others: readonly Told[], witnesses: number): Plane {
+  const alone = new Float32Array(least.length);
   for (let i = 0; i < alone.length; i++) {
-    const own = frame.data[i];
-    if (Number.isNaN(own)) continue;
-    let [low, high, count] = [Infinity, -Infinity, 0];
-    for (const { data } of others) {
-      if (Number.isNaN(data[i])) continue;
-      low = Math.min(low, data[i]);
-      high = Math.max(high, data[i]);
-      count++;
+    let [low, high, brighter, darker] = [-Infinity, Infinity, 0, 0];
+    for (const other of others) {
+      const [from, to] = [other.least[i], other.most[i]];
+      low = Math.max(low, from);
+      high = Math.min(high, to);
+      if (least[i] > to + DIFFERS) brighter++;
+      else if (most[i] < from - DIFFERS) darker++;
     }
-    if (count >= witnesses && high - low < AGREES && (own > high + DIFFERS || own < low - DIFFERS)) alone[i] = 1;
+    if (Math.max(brighter, darker) >= witnesses && low < high + AGREES && (least[i] > high + DIFFERS || most[i] < low - DIFFERS)) alone[i] = 1;
   }
-  const thick = boxBlur(createPlane(frame.width, frame.height, alone), 2);
-  return createPlane(frame.width, frame.height, thick.data.map((v) => (v > THICK ? 1 : 0)));
+  const thick = boxBlur(createPlane(width, height, alone), 2);
+  return createPlane(width, height, thick.data.map((v) => (v > THICK ? 1 : 0)));
 }
 
-/** Mean step of log luminance across the outline of some places. */
-function outlineStep({ width, data }: Plane, region: readonly number[]): number {
+/** Mean step of log luminance across the outline of some places, as far as it lies within a range. */
+function outlineStep({ width, measured }: Told, region: readonly number[], low: number, high: number): number {
+  const within = (i: number): number => Math.min(high, Math.max(low, measured[i]));
   const inside = new Set(region);
   let [sum, count] = [0, 0];
   for (const i of region) {
     for (const by of [1, -1, width, -width]) {
       if (inside.has(i + by)) continue;
-      const step = Math.abs(data[i + 2 * by] - data[i - 2 * by]);
+      const step = Math.abs(within(i + 2 * by) - within(i - 2 * by));
       if (Number.isNaN(step)) continue;
       sum += step;
       count++;
@@ -81,7 +103,7 @@ function outlineStep({ width, data }: Plane, region: readonly number[]): number 
 }
 
 /** The places, large enough, where `frame` differs from all others. */
-function thingsOf(frame: Plane, others: readonly Plane[], witnesses: number, ignored: (i: number) => boolean): Region[] {
+function thingsOf(frame: Told, others: readonly Told[], witnesses: number, ignored: (i: number) => boolean): Region[] {
   const alone = standsAlone(frame, others, witnesses);
   for (let i = 0; i < alone.data.length; i++) if (alone.data[i] && ignored(i)) alone.data[i] = 0;
   return labelRegions(alone).filter((r) => r.pixels.length > THING * alone.data.length).sort((a, b) => b.pixels.length - a.pixels.length);
@@ -101,23 +123,29 @@ const changeOf = (frame: FrameId, what: Change['what'], things: readonly Region[
  */
 export function findChanges(guides: GuideSet, stops: Readonly<Record<FrameId, number>>, ambient: readonly FrameId[], ignore: Plane | null): Change[] {
   if (ambient.length < 2) return [];
-  const logs = ambient.map((id) => logHalf(guides, id, stops[id]));
-  const n = logs[0].data.length;
-  const { width } = logs[0];
+  const told = ambient.map((id) => whatIsTold(guides, id, stops[id]));
+  const { width, measured: { length: n } } = told[0];
   const ignored = (i: number): boolean => ignore !== null && ignore.data[2 * Math.floor(i / width) * guides.width + 2 * (i % width)] > 0.2;
-  const whose = (k: number, others: readonly Plane[], things: readonly Region[]): Change['what'] => {
+  /** By outlines within the range of light that each two frames both tell. */
+  const whose = (k: number, things: readonly Region[]): Change['what'] => {
     const pixels = things.flatMap((r) => r.pixels);
-    const theirs = others.map((o) => outlineStep(o, pixels));
-    return outlineStep(logs[k], pixels) >= theirs.reduce((a, b) => a + b) / theirs.length ? 'shows' : 'lacks';
+    let more = 0;
+    told.forEach((other, j) => {
+      if (j === k) return;
+      const low = Math.log2(FLOOR) - Math.min(stops[ambient[k]], stops[ambient[j]]);
+      const high = Math.max(low + 1, Math.log2(CEILING) - Math.max(stops[ambient[k]], stops[ambient[j]]));
+      more += outlineStep(told[k], pixels, low, high) - outlineStep(other, pixels, low, high);
+    });
+    return more >= 0 ? 'shows' : 'lacks';
   };
   if (ambient.length === 2) {
     // Neither stands alone more than the other: only the outline tells.
-    const things = thingsOf(logs[0], [logs[1]], 1, ignored);
-    return things.length === 0 ? [] : [changeOf(ambient[whose(0, [logs[1]], things) === 'shows' ? 0 : 1], 'shows', things, n)];
+    const things = thingsOf(told[0], [told[1]], 1, ignored);
+    return things.length === 0 ? [] : [changeOf(ambient[whose(0, things) === 'shows' ? 0 : 1], 'shows', things, n)];
   }
   return ambient.flatMap((id, k) => {
-    const others = logs.filter((_, j) => j !== k);
-    const things = thingsOf(logs[k], others, 2, ignored);
-    return things.length === 0 ? [] : [changeOf(id, whose(k, others, things), things, n)];
+    const others = told.filter((_, j) => j !== k);
+    const things = thingsOf(told[k], others, 2, ignored);
+    return things.length === 0 ? [] : [changeOf(id, whose(k, things), things, n)];
   }).sort((a, b) => b.share - a.share);
 }
