@@ -27,33 +27,19 @@ const PROMISING = 3;
 /** Shifts nearer than this to the best one, structure pixels, belong to its summit. */
 const PEAK = 6;
 
-/** Correlation of two structure planes with b turned and shifted, every other pixel; pixels where either is empty do not count. */
-function turnedCorrelation(a: Plane, b: Plane, dx: number, dy: number, turn: number): number {
-  const { width: w, height: h } = a;
-  const cos = Math.cos(turn);
-  const sin = Math.sin(turn);
+/** Writes a plane turned about its middle, nearest pixel; what lies outside is empty. */
+function turnPlane({ width: w, height: h, data }: Plane, cos: number, sin: number, out: Float32Array): void {
   const cx = (w - 1) / 2;
   const cy = (h - 1) / 2;
-  let ab = 0;
-  let aa = 0;
-  let bb = 0;
-  let count = 0;
-  for (let y = 0; y < h; y++) {
-    for (let x = y % 2; x < w; x += 2) {
-      const u = Math.round(cx + cos * (x - cx) - sin * (y - cy) + dx);
-      const v = Math.round(cy + sin * (x - cx) + cos * (y - cy) + dy);
-      if (u < 0 || v < 0 || u >= b.width || v >= b.height) continue;
-      const p = a.data[y * w + x];
-      const q = b.data[v * b.width + u];
-      if (p === 0 || q === 0) continue;
-      ab += p * q;
-      aa += p * p;
-      bb += q * q;
-      count++;
+  for (let y = 0, i = 0; y < h; y++) {
+    let u = cx - cos * cx - sin * (y - cy) + 0.5;
+    let v = cy - sin * cx + cos * (y - cy) + 0.5;
+    for (let x = 0; x < w; x++, i++, u += cos, v += sin) {
+      const column = Math.floor(u);
+      const row = Math.floor(v);
+      out[i] = column < 0 || row < 0 || column >= w || row >= h ? 0 : data[row * w + column];
     }
   }
-  if (2 * count < LEAST_COMMON * w * h) return 0;
-  return ab / Math.sqrt(aa * bb + 1e-9);
 }
 
 /**
@@ -67,8 +53,8 @@ export function coarseSearch(kernels: Kernels, arena: Arena, a: Plane, b: Plane,
   const sums = arena.take(32);
   const [ab, aa, bb, count] = [0, 1, 2, 3];
   const view = new Float64Array(arena.buffer, sums, 4);
-  const score = (dx: number, dy: number): number => {
-    kernels.correlate(at, a.width, a.height, bt, b.width, b.height, dx, dy, sums);
+  const score = (dx: number, dy: number, frame = bt): number => {
+    kernels.correlate(at, a.width, a.height, frame, b.width, b.height, dx, dy, sums);
     return view[count] < LEAST_COMMON * a.width * a.height ? 0 : view[ab] / Math.sqrt(view[aa] * view[bb] + 1e-9);
   };
   // Structure is a few pixels wide: every other shift sees the summit's slope.
@@ -84,20 +70,26 @@ export function coarseSearch(kernels: Kernels, arena: Arena, a: Plane, b: Plane,
       }
     }
   }
-  arena.release(mark);
   const first = best;
   const others = sparse.filter((p) => Math.hypot(p.dx - first.dx, p.dy - first.dy) > PEAK).map((p) => p.score);
   const mean = others.reduce((sum, v) => sum + v, 0) / Math.max(1, others.length);
   const spread = Math.sqrt(others.reduce((sum, v) => sum + (v - mean) ** 2, 0) / Math.max(1, others.length));
   const rated = (fit: Omit<CoarseFit, 'standout'>): CoarseFit => ({ ...fit, standout: (fit.score - mean) / Math.max(0.02, spread) });
-  if (first.score > SURE) return rated(first);
-  for (const turn of TURNS) {
-    for (let dy = first.dy - TURNED_REACH; dy <= first.dy + TURNED_REACH; dy++) {
-      for (let dx = first.dx - TURNED_REACH; dx <= first.dx + TURNED_REACH; dx++) {
-        const value = turnedCorrelation(a, b, dx, dy, turn);
-        if (value > best.score) best = { dx, dy, turn, score: value };
+  if (first.score <= SURE) {
+    const turned = arena.take(b.data.length * 4);
+    for (const turn of TURNS) {
+      const [cos, sin] = [Math.cos(turn), Math.sin(turn)];
+      turnPlane(b, cos, sin, arena.floats(turned, b.data.length));
+      // A shift of what was turned is a turned shift.
+      const [left, top] = [Math.round(cos * first.dx + sin * first.dy), Math.round(cos * first.dy - sin * first.dx)];
+      for (let v = top - TURNED_REACH; v <= top + TURNED_REACH; v++) {
+        for (let u = left - TURNED_REACH; u <= left + TURNED_REACH; u++) {
+          const value = score(u, v, turned);
+          if (value > best.score) best = { dx: cos * u - sin * v, dy: sin * u + cos * v, turn, score: value };
+        }
       }
     }
   }
+  arena.release(mark);
   return rated(best);
 }

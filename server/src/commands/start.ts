@@ -1,5 +1,6 @@
 import { fork, type ChildProcess } from 'node:child_process';
 import { existsSync, mkdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
+import { availableParallelism } from 'node:os';
 import { join, resolve } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { serve } from '../api/serve';
@@ -42,6 +43,12 @@ export function findRunning(data: string): Running | null {
   }
 }
 
+/** Proposing is most of the work after a visit, and one shot's takes one core: so many processes of it at most, about 450 MB each. */
+const MOST_PROPOSERS = 4;
+
+/** What each worker process takes. Reading has one of its own, so that frames show at once while others are mixed. */
+const workersFor = (cores: number): (readonly QueueName[])[] => [['gather', 'sort'], ['propose', 'deliver'], ...Array.from({ length: Math.min(MOST_PROPOSERS, cores) - 1 }, () => ['propose'] as const)];
+
 /** Keeps one worker process alive: a dead one is replaced, its job given back to the queue by its silence. */
 function keepWorker(databaseUrl: string, store: string, queues: readonly QueueName[]): () => Promise<void> {
   let stopping = false;
@@ -80,8 +87,7 @@ export async function start(options: StartOptions, loadDemo: (folder: string) =>
     await postgres.stop();
     throw new UsageError(error.message);
   });
-  // Reading has a process of its own, so that frames show at once while others are mixed.
-  const stopWorkers = [keepWorker(postgres.url, store, ['gather', 'sort']), keepWorker(postgres.url, store, ['propose', 'deliver'])];
+  const stopWorkers = workersFor(availableParallelism()).map((queues) => keepWorker(postgres.url, store, queues));
   const stopWatching = options.watch ? watchFolder(served.workshop, options.watch) : null;
   const url = `http://127.0.0.1:${served.port}/`;
   writeFileSync(note(data), JSON.stringify({ pid: process.pid, url, database: postgres.url } satisfies Running));

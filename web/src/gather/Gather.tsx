@@ -11,6 +11,8 @@ import { useAppDispatch, useAppSelector } from '../store/store';
 import { ChoiceBar } from './ChoiceBar';
 import { FrameCard } from './FrameCard';
 import { GatherHead } from './GatherHead';
+import { GatherProgress } from './GatherProgress';
+import { LooseFrames } from './LooseFrames';
 import { Review } from './Review';
 import { isDoubtful } from './ShotBlock';
 import { ShotList } from './ShotList';
@@ -86,7 +88,6 @@ function Loaded({ shoot }: { shoot: ShootDetail }) {
   const deliverAll = async (): Promise<void> => {
     await deliver({ shots: shoot.shots.map((s) => s.id), quality: 95 }).unwrap().then(() => navigate('/outbox'), failed);
   };
-  const reading = shoot.frames.filter((f) => f.state === 'waiting').length;
   const rejected = shoot.frames.filter((f) => f.state === 'rejected');
   const dropped = shoot.frames.filter((f) => f.dropped).sort(byTime);
   const frame = shoot.frames.find((f) => f.id === current) ?? null;
@@ -96,7 +97,7 @@ function Loaded({ shoot }: { shoot: ShootDetail }) {
 
   return (
     <main className="page" ref={setScroller} onDragOver={(e) => { e.preventDefault(); setOver(true); }} onDragLeave={() => setOver(false)} onDrop={dropFiles} data-testid="gather">
-      <GatherHead shoot={shoot} delivering={delivering} onStep={undo} onAdd={() => picker.current?.click()} onDeliver={() => void deliverAll()}>{` · ${shoot.frames.length} files`}</GatherHead>
+      <GatherHead shoot={shoot} delivering={delivering} onStep={undo} onAdd={() => picker.current?.click()} onDeliver={() => void deliverAll()} />
       <input ref={picker} type="file" multiple hidden data-testid="file-picker" onChange={(e) => { void send([...(e.currentTarget.files ?? [])]); e.currentTarget.value = ''; }} />
       {(over || shoot.frames.length === 0) && <div className="drop">{over ? 'Let go to add these files.' : 'Drop a camera card or files here, or use “Add files”. What is dropped twice counts once.'}</div>}
       {upload && (
@@ -105,7 +106,7 @@ function Loaded({ shoot }: { shoot: ShootDetail }) {
           {upload.failed.map((f) => <div key={f.name} className="late">{f.name}: {f.why}</div>)}
         </div>
       )}
-      {reading > 0 && <div className="drop">Reading {shoot.frames.length - reading} of {shoot.frames.length} files…</div>}
+      <GatherProgress shoot={shoot} />
       <DndContext sensors={sensors} onDragStart={({ active }) => setDragged(shoot.frames.find((f) => f.id === active.id) ?? null)} onDragEnd={dropFrames} onDragCancel={() => setDragged(null)}>
         {shoot.shots.length > 0 && (
           <div className="gather-tools">
@@ -118,11 +119,11 @@ function Loaded({ shoot }: { shoot: ShootDetail }) {
         )}
         {shots.length > 0 && <ShotList shots={shots} framesOf={framesOf} listed={listed} scroller={scroller} jump={jump} />}
         {shoot.shots.length > 0 && shots.length === 0 && <p className="soft">{sieve === 'marked' ? 'No frame is marked. Mark one with v.' : 'No shot is doubtful.'}</p>}
-        {shoot.shots.length === 0 && <div className="frames">{shoot.frames.filter((f) => f.state !== 'rejected').map((f) => <FrameCard key={f.id} frame={f} chosen={false} current={false} onPick={() => undefined} onOpen={() => undefined} />)}</div>}
+        {shoot.shots.length === 0 && <LooseFrames frames={shoot.frames.filter((f) => f.state !== 'rejected')} scroller={scroller} />}
         {dropped.length > 0 && (
           <section className="rejects" aria-label="Dropped frames">
             <h3>Dropped</h3>
-            <div className="frames">{dropped.map((f) => <FrameCard key={f.id} frame={f} chosen={chosen.includes(f.id)} current={f.id === current} onPick={(id) => dispatch(currentMoved(id))} onOpen={(id) => dispatch(reviewOpened(id))} />)}</div>
+            <div className="frames">{dropped.map((f) => <FrameCard key={f.id} frame={f} shot={undefined} chosen={chosen.includes(f.id)} current={f.id === current} onPick={(id) => dispatch(currentMoved(id))} onOpen={(id) => dispatch(reviewOpened(id))} />)}</div>
           </section>
         )}
         <DragOverlay dropAnimation={null}>{dragged && <div className="drag-ghost"><img src={`/api/frames/${dragged.id}/thumbnail`} alt="" />{chosen.includes(dragged.id) && chosen.length > 1 && <b>{chosen.length}</b>}</div>}</DragOverlay>

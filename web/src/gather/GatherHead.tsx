@@ -1,6 +1,5 @@
 import { Button, Group } from '@mantine/core';
 import dayjs from 'dayjs';
-import type { ReactNode } from 'react';
 import type { ShootDetail } from '../store/api';
 
 interface GatherHeadProps {
@@ -9,15 +8,15 @@ interface GatherHeadProps {
   readonly onStep: (direction: 'undo' | 'redo') => void;
   readonly onAdd: () => void;
   readonly onDeliver: () => void;
-  readonly children: ReactNode;
 }
 
 /** Which shoot this is, and what can be done with all of it. */
-export function GatherHead({ shoot, delivering, onStep, onAdd, onDeliver, children }: GatherHeadProps) {
+export function GatherHead({ shoot, delivering, onStep, onAdd, onDeliver }: GatherHeadProps) {
   const ready = shoot.shots.length > 0 && shoot.shots.every((s) => s.state === 'mixed');
+  const about = [shoot.address, shoot.dueAt && `due ${dayjs(shoot.dueAt).format('ddd D MMM, HH:mm')}`, `${shoot.frames.length} files`].filter(Boolean).join(' · ');
   return (
     <Group justify="space-between" mb={8} align="flex-start" wrap="nowrap">
-      <div><h1>{shoot.name}</h1><div className="soft">{shoot.address}{shoot.dueAt && ` · due ${dayjs(shoot.dueAt).format('ddd D MMM, HH:mm')}`}{children}</div></div>
+      <div><h1>{shoot.name}</h1><div className="soft">{about}</div></div>
       <Group gap={6} wrap="nowrap">
         <Button variant="default" disabled={!shoot.canUndo} onClick={() => onStep('undo')}>Undo</Button>
         <Button variant="default" disabled={!shoot.canRedo} onClick={() => onStep('redo')}>Redo</Button>

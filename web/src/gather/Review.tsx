@@ -1,6 +1,7 @@
 import { useEffect, useRef } from 'react';
 import type { Frame, Shot } from '../store/api';
 import { exposureText } from './exposureText';
+import { roleText } from './roleText';
 
 interface ReviewProps {
   readonly frames: readonly Frame[];
@@ -29,7 +30,7 @@ export function Review({ frames, current, pinned, shotOf, onlyMarked, onGo, onCl
   const dialog = useRef<HTMLDivElement>(null);
   useEffect(() => dialog.current?.focus(), []);
   const at = frames.findIndex((f) => f.id === current.id);
-  const caption = (frame: Frame): string => `${frame.name} · ${frame.role} · ${exposureText(frame.facts)}`;
+  const caption = (frame: Frame): string => `${frame.name} · ${roleText(frame, shotOf.get(frame.shotId ?? ''))} · ${exposureText(frame.facts)}`;
   return (
     <div className="review" role="dialog" aria-label="Review" tabIndex={-1} ref={dialog}>
       <div className="review-bar">

@@ -3,6 +3,7 @@ import { useEffect } from 'react';
 import type { Frame, Shot } from '../store/api';
 import { framePicked, reviewOpened } from '../store/gatherSlice';
 import { useAppDispatch, useAppSelector } from '../store/store';
+import { CARD } from './cardSize';
 import { FrameCard } from './FrameCard';
 import { ShotBlock } from './ShotBlock';
 
@@ -15,8 +16,7 @@ interface ShotListProps {
   readonly jump: { readonly shot: string } | null;
 }
 
-/** A frame's card, as wide as in the style sheet with its gap, and its height; for the first guess of a block's height. */
-const CARD = { width: 140, height: 138 };
+/** Width of a block's frames, pixels, for the first guess of its height. */
 const LIST_WIDTH = 980;
 
 /** Shots with their frames; only those in view are in the page, so that hundreds of frames scroll smoothly. */
@@ -45,7 +45,7 @@ export function ShotList({ shots, framesOf, listed, scroller, jump }: ShotListPr
         return (
           <div key={row.key} ref={rows.measureElement} data-index={row.index} style={{ position: 'absolute', top: 0, left: 0, right: 0, transform: `translateY(${row.start}px)` }}>
             <ShotBlock shot={shot} frames={frames}>
-              {frames.map((frame) => <FrameCard key={frame.id} frame={frame} chosen={chosen.includes(frame.id)} current={frame.id === current} onPick={pick} onOpen={(id) => dispatch(reviewOpened(id))} />)}
+              {frames.map((frame) => <FrameCard key={frame.id} frame={frame} shot={shot} chosen={chosen.includes(frame.id)} current={frame.id === current} onPick={pick} onOpen={(id) => dispatch(reviewOpened(id))} />)}
             </ShotBlock>
           </div>
         );
