@@ -34,7 +34,8 @@ export function flashLight(guides: GuideSet, frame: FrameId, stops: number, leas
     for (let x = 0; x < width; x++, k++) {
       const i = 2 * y * guides.width + 2 * x;
       let [r, g, b, covered, whole] = [0, 0, 0, 1, 0];
-      for (const at of [i, i + 1, i + guides.width, i + guides.width + 1]) {
+      for (let part = 0; part < 4; part++) {
+        const at = i + (part & 1) + (part >> 1) * guides.width;
         covered *= cover.data[at];
         if (top.data[at] > CLIPPED) out.clipped[k] = 1;
         whole += light.g[at];

@@ -35,7 +35,7 @@ export function litBy(guides: GuideSet, frame: FrameId, stops: number, glass: Pl
     unusable.data[i] = Math.max(clipped, glass.data[i]);
   }
   // A frame that ends inside the picture fades out before its edge.
-  const inner = boxBlur(guide.cover, 14);
+  const inner = guide.cover.data.every((v) => v === 1) ? guide.cover : boxBlur(guide.cover, 14);
   const spoiled = boxBlur(boxBlur(unusable, 2), 2);
   // Soft joins between flashes, but none across an edge of the room.
   const log = mapPlane(ambient, (v) => Math.log2(Math.max(1 / 4096, v)));

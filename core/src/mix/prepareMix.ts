@@ -5,6 +5,8 @@ import { blendPixel } from './blendPixel';
 import { litBy, shareAmong } from '../light/litBy';
 import { matteEdges } from '../mask/matteEdges';
 import { paintBrush, paintRamp } from '../mask/paintAreas';
+import type { Change } from '../read/findChanges';
+import { findIntruders } from '../read/findIntruders';
 import { findGlass } from '../window/findGlass';
 import { ownRadiance } from '../window/ownRadiance';
 import type { GuideSet } from './guides';
@@ -43,6 +45,7 @@ export class Findings {
   private ownPlane: Plane | null = null;
   private readonly lit = new Map<FrameId, Plane>();
   private readonly shares = new Map<string, Plane>();
+  private readonly intruders = new Map<string, readonly Change[]>();
   constructor(readonly guides: GuideSet, private readonly frames: Mix['frames']) {}
 
   private exposures(): Record<FrameId, number> {
@@ -65,6 +68,14 @@ export class Findings {
     let plane = this.shares.get(key);
     if (!plane) this.shares.set(key, (plane = shareAmong(this.litBy(frame), among.map((id) => this.litBy(id)))));
     return plane;
+  }
+
+  /** Who or what stands in single ones of these flash frames. */
+  intrudersAmong(flashes: readonly FrameId[]): readonly Change[] {
+    const key = [...flashes].sort().join();
+    let changes = this.intruders.get(key);
+    if (!changes) this.intruders.set(key, (changes = findIntruders(this.guides, this.exposures(), flashes, this.glass())));
+    return changes;
   }
 
   litBy(frame: FrameId): Plane {

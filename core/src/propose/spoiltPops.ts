@@ -1,6 +1,5 @@
 import type { Plane } from '../image/plane';
 import type { FrameId } from '../mix/mix';
-import { findIntruders } from '../read/findIntruders';
 import type { Analysis } from './analyseShot';
 
 /** Share of a flash's light that others must give too before it can be done without. */
@@ -10,9 +9,9 @@ const REPLACED = 0.75;
  * Pops that somebody or something stands in, as far as the picture can do without them: the others light the same.
  * @param pops where each flash lights well, 0..1 on the guide.
  */
-export function spoiltPops({ guides, findings, mix }: Analysis, pops: readonly { readonly id: FrameId; readonly lit: Plane }[]): Set<FrameId> {
-  const stops = Object.fromEntries(pops.map(({ id }) => [id, mix.frames[id].stops]));
-  const spoilt = new Set(findIntruders(guides, stops, pops.map((p) => p.id), findings.glass()).map((c) => c.frame));
+export function spoiltPops({ findings, roles }: Analysis, pops: readonly { readonly id: FrameId; readonly lit: Plane }[]): Set<FrameId> {
+  const flashes = [...roles].filter(([, { role }]) => role === 'flash').map(([id]) => id);
+  const spoilt = new Set(findings.intrudersAmong(flashes).map((c) => c.frame));
   for (const { id, lit } of pops) {
     if (!spoilt.has(id)) continue;
     const others = pops.filter((p) => !spoilt.has(p.id));

@@ -10,10 +10,10 @@ import type { Change } from './findChanges';
 const LEAST = 0.006;
 /** Distance of log2 chromaticities from which on two flashes show two things; tinted light of walls stays below. */
 const OTHER = 0.6;
-/** Share of the room's own light below which something stands before it; half-guide light that is told from noise. */
-const COVERED = 0.8;
-const UNCOVERED = 1.3;
-const TOLD = 0.004;
+/** Stops against the room's own light below which something stands before it, and above which nothing does; log2 light that is told from noise. */
+const COVERED = Math.log2(0.8);
+const UNCOVERED = Math.log2(1.3);
+const TOLD = Math.log2(0.004);
 /** Share of the picture below which a place is nothing to speak of. */
 const THING = 0.0012;
 /** How much worse a frame must agree with the room's own light in structure to be the one that has the thing. */
@@ -21,27 +21,44 @@ const WORSE = 0.08;
 /** Half-guide pixels round a place that its outline takes. */
 const RIM = 3;
 
-/** How far apart the colours of two flashes' light are, whatever the flashes' own colours; NaN where one is not known. */
-function chromaticDistance(a: FlashLight, b: FlashLight): Float32Array {
-  const n = a.r.length;
-  const u = new Float32Array(n);
-  const v = new Float32Array(n);
-  for (let i = 0; i < n; i++) {
-    const known = !a.clipped[i] && !b.clipped[i];
-    u[i] = known ? Math.log2((a.r[i] * b.g[i]) / (a.g[i] * b.r[i])) : NaN;
-    v[i] = known ? Math.log2((a.b[i] * b.g[i]) / (a.g[i] * b.b[i])) : NaN;
+/** log2 of red and of blue over green; NaN where a flash's light is not known. */
+interface Chroma {
+  readonly u: Float32Array;
+  readonly v: Float32Array;
+}
+
+function chromaOf({ r, g, b, clipped }: FlashLight): Chroma {
+  const u = new Float32Array(r.length);
+  const v = new Float32Array(r.length);
+  for (let i = 0; i < u.length; i++) {
+    u[i] = clipped[i] ? NaN : Math.log2(r[i] / g[i]);
+    v[i] = clipped[i] ? NaN : Math.log2(b[i] / g[i]);
   }
-  const middle = (values: Float32Array): number => quantile(values.filter((x, i) => i % 3 === 0 && !Number.isNaN(x)), 0.5);
-  const [mu, mv] = [middle(u), middle(v)];
-  for (let i = 0; i < n; i++) u[i] = Math.hypot(u[i] - mu, v[i] - mv);
-  return u;
+  return { u, v };
+}
+
+/** Places from one that is looked at for the middle colour to the next. */
+const STRIDE = 3;
+
+/** How far apart the colours of two flashes' light are, whatever the flashes' own colours; NaN where one is not known. */
+function chromaticDistance(a: Chroma, b: Chroma): Float32Array {
+  const some = (p: Float32Array, q: Float32Array): Float32Array => Float32Array.from({ length: Math.floor(p.length / STRIDE) }, (_, k) => p[STRIDE * k] - q[STRIDE * k]);
+  const [mu, mv] = [quantile(some(a.u, b.u), 0.5), quantile(some(a.v, b.v), 0.5)];
+  const distance = new Float32Array(a.u.length);
+  for (let i = 0; i < distance.length; i++) {
+    const u = a.u[i] - b.u[i] - mu;
+    const v = a.v[i] - b.v[i] - mv;
+    distance[i] = Math.sqrt(u * u + v * v);
+  }
+  return distance;
 }
 
 /** Where a frame has less light than the room alone gives in its exposure, and another flash frame has not: light only adds. */
-function isCovered(own: Plane, others: readonly Plane[], room: Plane, share: number, shares: readonly number[], i: number): boolean {
-  const expected = share * 2 ** room.data[i];
-  if (!(expected >= TOLD && 2 ** own.data[i] < COVERED * expected)) return false;
-  return others.some((other, k) => 2 ** other.data[i] > UNCOVERED * shares[k] * 2 ** room.data[i]);
+function isCovered(own: Plane, others: readonly Plane[], room: Plane, stops: number, otherStops: readonly number[], i: number): boolean {
+  const expected = stops + room.data[i];
+  if (!(expected >= TOLD && own.data[i] < COVERED + expected)) return false;
+  for (let k = 0; k < others.length; k++) if (others[k].data[i] > UNCOVERED + otherStops[k] + room.data[i]) return true;
+  return false;
 }
 
 /** Correlation of the gradients of two log luminances over some places: 1 the same structure, 0 something else. */
@@ -69,7 +86,10 @@ function logPlane(light: Light, cover: Plane | null, guides: GuideSet): Plane {
     for (let x = 0; x < width; x++, k++) {
       const i = 2 * y * guides.width + 2 * x;
       let sum = 0;
-      for (const at of [i, i + 1, i + guides.width, i + guides.width + 1]) sum += cover?.data[at] === 0 ? NaN : 0.2627 * light.r[at] + 0.678 * light.g[at] + 0.0593 * light.b[at];
+      for (let part = 0; part < 4; part++) {
+        const at = i + (part & 1) + (part >> 1) * guides.width;
+        sum += cover?.data[at] === 0 ? NaN : 0.2627 * light.r[at] + 0.678 * light.g[at] + 0.0593 * light.b[at];
+      }
       out[k] = Math.log2(Math.max(1e-4, sum / 4));
     }
   }
@@ -96,16 +116,15 @@ function withRim(pixels: readonly number[], { width, height }: { width: number; 
  */
 export function findIntruders(guides: GuideSet, stops: Readonly<Record<FrameId, number>>, flashes: readonly FrameId[], ignore: Plane): Change[] {
   if (flashes.length < 2) return [];
-  const lights = flashes.map((id) => flashLight(guides, id, stops[id], LEAST));
-  const { width, height } = lights[0];
+  const chromas = flashes.map((id) => chromaOf(flashLight(guides, id, stops[id], LEAST)));
   const room = logPlane(guides.merge, null, guides);
+  const { width, height } = room;
   const logs = flashes.map((id) => logPlane(guides.frames.get(id)!.light, guides.frames.get(id)!.cover, guides));
-  const shares = flashes.map((id) => 2 ** stops[id]);
   const distances = new Map<string, Float32Array>();
   const between = (a: number, b: number): Float32Array => {
     const key = `${Math.min(a, b)} ${Math.max(a, b)}`;
     let found = distances.get(key);
-    if (!found) distances.set(key, (found = chromaticDistance(lights[a], lights[b])));
+    if (!found) distances.set(key, (found = chromaticDistance(chromas[a], chromas[b])));
     return found;
   };
   const changes: Change[] = [];
@@ -114,7 +133,7 @@ export function findIntruders(guides: GuideSet, stops: Readonly<Record<FrameId, 
     const apart = createPlane(width, height);
     const distancesToOthers = others.map((j) => between(k, j));
     const otherLogs = others.map((j) => logs[j]);
-    const otherShares = others.map((j) => shares[j]);
+    const otherStops = others.map((j) => stops[flashes[j]]);
     for (let i = 0; i < apart.data.length; i++) {
       let [least, told] = [Infinity, 0];
       for (const distance of distancesToOthers) {
@@ -123,7 +142,7 @@ export function findIntruders(guides: GuideSet, stops: Readonly<Record<FrameId, 
         told++;
         least = Math.min(least, d);
       }
-      const other = (told > 0 && least > OTHER) || isCovered(logs[k], otherLogs, room, shares[k], otherShares, i);
+      const other = (told > 0 && least > OTHER) || isCovered(logs[k], otherLogs, room, stops[frame], otherStops, i);
       if (other && ignore.data[2 * Math.floor(i / width) * guides.width + 2 * (i % width)] < 0.2) apart.data[i] = 1;
     }
     const solid = createPlane(width, height, boxBlur(apart, 1).data.map((v) => (v > 0.55 ? 1 : 0)));

@@ -9,7 +9,6 @@ import { findLamps, lampsIntact } from '../light/findLamps';
 import type { FrameId } from '../mix/mix';
 import { findChanges } from './findChanges';
 import { findGlare } from './findGlare';
-import { findIntruders } from './findIntruders';
 import type { Reading } from './readings';
 
 const LABELS = { good: 'good', check: 'check', bad: 'bad' } as const;
@@ -87,7 +86,7 @@ function movedReadings({ mix, guides, findings, verdicts }: Proposal, scale: num
   const stops = Object.fromEntries(ids.map((id) => [id, mix.frames[id].stops]));
   const of = (role: Role): FrameId[] => ids.filter((id) => verdicts.get(id)?.role === role);
   const ambient = findChanges(guides, stops, [...of('ambient'), ...of('plate')], findings.glass()).filter((c) => c.what === 'shows');
-  const flash = findIntruders(guides, stops, of('flash'), findings.glass());
+  const flash = findings.intrudersAmong(of('flash'));
   return [...ambient, ...flash].sort((a, b) => b.share - a.share).slice(0, MOST).map((change) => ({
     kind: 'moved', value: 100 * change.share, unit: '%', state: 'check', where: scaled(change.where, scale), frame: change.frame,
     text: 'Shows something there that the other frames do not: a person, a stand, a door, a prop. Leave it out, or paint from another.',
