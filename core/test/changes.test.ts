@@ -60,6 +60,21 @@ describe('what moved between ambient frames', () => {
       expect(findChanges(three, { a: 0, b: -1, c: 0 }, ['a', 'b', 'c'], null)).toMatchObject([{ frame: 'c', what: 'lacks' }]);
     }), { numRuns: 10, seed: 20261126 });
   });
+  test('is found, too, where its own frame is too dark to say how much, and others too bright', () => {
+    fc.assert(fc.property(fc.integer({ min: 1, max: 9999 }), (seed) => {
+      // At -2 stops the thing is black; at +4 most of the room is white.
+      const stops = { a: 0, b: -2, c: 4 };
+      const box = { x: 110, y: 60, w: 50, h: 60, light: 0.01 };
+      const guides = setOf({ a: guideOf(seed, 0, null), b: guideOf(seed, -2, box), c: guideOf(seed, 4, null) });
+      expect(findChanges(guides, stops, ['a', 'b', 'c'], nothing)).toMatchObject([{ frame: 'b', what: 'shows' }]);
+    }), { numRuns: 10, seed: 20261126 });
+  });
+  test('what dark and clipped frames leave open is no contradiction', () => {
+    fc.assert(fc.property(fc.integer({ min: 1, max: 9999 }), fc.integer({ min: -6, max: -3 }), fc.integer({ min: 3, max: 6 }), (seed, dark, bright) => {
+      const guides = setOf({ a: guideOf(seed, 0, null), b: guideOf(seed, dark, null), c: guideOf(seed, bright, null) });
+      expect(findChanges(guides, { a: 0, b: dark, c: bright }, ['a', 'b', 'c'], nothing)).toEqual([]);
+    }), { numRuns: 10, seed: 20261126 });
+  });
   test('is not looked for in the view', () => {
     const guides = setOf({ a: guideOf(5, 0, null), b: guideOf(5, -1, { x: 50, y: 50, w: 60, h: 60, light: 0.5 }), c: guideOf(5, 1, null) });
     const view = createPlane(W, H);

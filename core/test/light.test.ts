@@ -6,7 +6,7 @@ import { linearToSrgb, srgbToLinear } from '../src/colour/transfer';
 import { encodeTable, inverseToneCurve, toneCurve } from '../src/finish/toneCurve';
 import { localTone } from '../src/finish/localTone';
 import { boxBlur } from '../src/image/boxBlur';
-import { guidedFilter } from '../src/image/guidedFilter';
+import { guidanceOf, guidedFilter } from '../src/image/guidedFilter';
 import { createLight, createPlane, mapPlane, quantile } from '../src/image/plane';
 import { paintBrush, paintRamp } from '../src/mask/paintAreas';
 import { bracketWeights } from '../src/merge/bracketWeights';
@@ -74,10 +74,22 @@ describe('neighbourhoods', () => {
     const step = mapPlane(createPlane(80, 40), (_, i) => (i % 80 < 40 ? 0 : 4));
     const next = seeded(3);
     const noisy = mapPlane(step, (v) => v + next() - 0.5);
-    const out = guidedFilter(step, noisy, 6, 0.1);
+    const out = guidedFilter(guidanceOf(step, 6), noisy, 0.1);
     const row = Array.from(out.data.subarray(20 * 80, 21 * 80));
     expect(row[45] - row[34]).toBeGreaterThan(3.6);
     expect(Math.max(...row.slice(8, 30)) - Math.min(...row.slice(8, 30))).toBeLessThan(0.35);
+  });
+  test('the guided filter leaves alone what is straight in its guidance, and the guidance itself where it has contrast', () => {
+    fc.assert(fc.property(fc.integer({ min: 1, max: 999 }), fc.double({ min: -3, max: 3, noNaN: true }), fc.double({ min: -3, max: 3, noNaN: true }), (seed, a, b) => {
+      const guidance = randomPlane(seed, 40, 30);
+      const window = guidanceOf(guidance, 4);
+      const straight = guidedFilter(window, mapPlane(guidance, (v) => a * v + b), 1e-6);
+      const itself = guidedFilter(window, guidance, 1e-6);
+      for (let i = 0; i < guidance.data.length; i += 37) {
+        expect(straight.data[i]).toBeCloseTo(a * guidance.data[i] + b, 2);
+        expect(itself.data[i]).toBeCloseTo(guidance.data[i], 2);
+      }
+    }));
   });
   test('local tone lifts broad shadows, lowers broad highlights, and leaves an even picture alone', () => {
     const scene = mapPlane(createPlane(200, 100), (_, i) => (i % 200 < 60 ? -6 : i % 200 < 140 ? -2 : 1));

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { afterEach, describe, expect, test, vi } from 'vitest';
 import { exposureText, shutterText } from '../src/gather/exposureText';
+import { roleText } from '../src/gather/roleText';
 import { filesOfDrop, uploadFiles, type UploadProgress } from '../src/gather/uploadFiles';
 import { choiceCleared, currentMoved, entered, framePicked, gatherSlice, pinToggled, reviewClosed, reviewOpened, sieveSet, type GatherState } from '../src/store/gatherSlice';
 
@@ -42,6 +43,20 @@ describe('exposures in words', () => {
     expect([1 / 60, 0.5, 3.2, null].map(shutterText)).toEqual(['1/60', '0.5 s', '3.2 s', '']);
     expect(exposureText(null)).toBe('');
     expect(exposureText({ seconds: 1 / 8, aperture: 8, iso: null, width: 6000, height: 4000 } as never)).toBe('1/8 · f/8 · 6000 × 4000');
+  });
+});
+
+describe('what a frame is for', () => {
+  const frame = { state: 'gathered', role: 'flash', facts: { twinOf: null }, dropped: false };
+  test('is said once its shot is lined up, not before', () => {
+    expect(roleText({ ...frame, state: 'waiting' } as never, undefined)).toBe('reading…');
+    expect(roleText(frame as never, undefined)).toBe('…');
+    expect(roleText(frame as never, { state: 'sorted' } as never)).toBe('…');
+    expect(roleText(frame as never, { state: 'mixed' } as never)).toBe('flash');
+  });
+  test('twins and dropped frames say so at once', () => {
+    expect(roleText({ ...frame, facts: { twinOf: 'x' } } as never, { state: 'sorted' } as never)).toBe('twin');
+    expect(roleText({ ...frame, dropped: true } as never, undefined)).toBe('dropped');
   });
 });
 

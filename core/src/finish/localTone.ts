@@ -1,4 +1,4 @@
-import { guidedCoefficients, guidedFilter, type GuidedCoefficients } from '../image/guidedFilter';
+import { guidanceOf, guidedCoefficients, guidedFilter, type GuidedCoefficients } from '../image/guidedFilter';
 import { createPlane, mapPlane, quantile, type Plane } from '../image/plane';
 
 const BASE_RADIUS = 28;
@@ -14,12 +14,12 @@ const BASE_EPSILON = 0.6;
 export function localTone(logY: Plane, highlights: number, shadows: number): GuidedCoefficients {
   const zero = createPlane(logY.width, logY.height);
   if (highlights === 0 && shadows === 0) return { a: zero, b: zero };
-  const base = guidedFilter(logY, logY, BASE_RADIUS, BASE_EPSILON);
+  const base = guidedFilter(guidanceOf(logY, BASE_RADIUS), logY, BASE_EPSILON);
   const middle = quantile(base.data.filter((_, i) => i % 5 === 0), 0.5);
   const gain = mapPlane(base, (v) => {
     const up = Math.min(1, Math.max(0, (v - middle) / 2.5));
     const down = Math.min(1, Math.max(0, (middle - v) / 3));
     return highlights * up * (2 - up) * 0.5 + highlights * up * up * 0.5 + shadows * down * (2 - down);
   });
-  return guidedCoefficients(logY, gain, 10, 0.15);
+  return guidedCoefficients(guidanceOf(logY, 10), gain, 0.15);
 }

@@ -15,32 +15,47 @@ function product(p: Plane, q: Plane): Plane {
   return createPlane(p.width, p.height, data);
 }
 
+/** A guidance with its mean and variance over windows, which do for any number of inputs. */
+export interface Guidance {
+  readonly plane: Plane;
+  /** Window radius, pixels. */
+  readonly radius: number;
+  readonly mean: Plane;
+  readonly variance: Float32Array;
+}
+
+export function guidanceOf(plane: Plane, radius: number): Guidance {
+  const mean = boxBlur(plane, radius);
+  const variance = boxBlur(product(plane, plane), radius).data;
+  for (let i = 0; i < variance.length; i++) variance[i] = Math.max(0, variance[i] - mean.data[i] * mean.data[i]);
+  return { plane, radius, mean, variance };
+}
+
 /**
  * Coefficients of the guided filter (He, Sun, Tang, "Guided image filtering", PAMI 2013), averaged over
  * windows, to be upsampled and applied to a larger guidance (He, Sun, "Fast guided filter", 2015).
- * @param guidance, input planes of one size; @param radius window radius in pixels; @param epsilon variance of
- * the guidance (its units squared) below which a window counts as flat.
+ * @param input of the guidance's size, or the guidance itself; @param epsilon variance of the guidance (its units
+ * squared) below which a window counts as flat.
  */
-export function guidedCoefficients(guidance: Plane, input: Plane, radius: number, epsilon: number): GuidedCoefficients {
-  const meanG = boxBlur(guidance, radius);
-  const meanP = boxBlur(input, radius);
-  const meanGP = boxBlur(product(guidance, input), radius);
-  const meanGG = boxBlur(product(guidance, guidance), radius);
-  const a = createPlane(guidance.width, guidance.height);
-  const b = createPlane(guidance.width, guidance.height);
+export function guidedCoefficients({ plane, radius, mean, variance }: Guidance, input: Plane, epsilon: number): GuidedCoefficients {
+  const a = createPlane(plane.width, plane.height);
+  const b = createPlane(plane.width, plane.height);
+  const itself = input === plane;
+  const meanP = itself ? mean : boxBlur(input, radius);
+  const meanGP = itself ? null : boxBlur(product(plane, input), radius);
   for (let i = 0; i < a.data.length; i++) {
-    const variance = meanGG.data[i] - meanG.data[i] * meanG.data[i];
-    const covariance = meanGP.data[i] - meanG.data[i] * meanP.data[i];
-    a.data[i] = covariance / (Math.max(0, variance) + epsilon);
-    b.data[i] = meanP.data[i] - a.data[i] * meanG.data[i];
+    const covariance = meanGP ? meanGP.data[i] - mean.data[i] * meanP.data[i] : variance[i];
+    a.data[i] = covariance / (variance[i] + epsilon);
+    b.data[i] = meanP.data[i] - a.data[i] * mean.data[i];
   }
   return { a: boxBlur(a, radius), b: boxBlur(b, radius) };
 }
 
 /** The guided filter at its own scale. */
-export function guidedFilter(guidance: Plane, input: Plane, radius: number, epsilon: number): Plane {
-  const { a, b } = guidedCoefficients(guidance, input, radius, epsilon);
-  const out = createPlane(guidance.width, guidance.height);
-  for (let i = 0; i < out.data.length; i++) out.data[i] = a.data[i] * guidance.data[i] + b.data[i];
+export function guidedFilter(guidance: Guidance, input: Plane, epsilon: number): Plane {
+  const { a, b } = guidedCoefficients(guidance, input, epsilon);
+  const { data, width, height } = guidance.plane;
+  const out = createPlane(width, height);
+  for (let i = 0; i < out.data.length; i++) out.data[i] = a.data[i] * data[i] + b.data[i];
   return out;
 }

@@ -2,7 +2,7 @@ import { localTone } from '../finish/localTone';
 import { createLight, luminance, mapPlane, type Light, type Plane } from '../image/plane';
 import { shrunkSize } from '../image/shrink';
 import { blendPixel } from './blendPixel';
-import { litBy, shareAmong } from '../light/litBy';
+import { litBy, roomLight, shareAmong, type RoomLight } from '../light/litBy';
 import { matteEdges } from '../mask/matteEdges';
 import { paintBrush, paintRamp } from '../mask/paintAreas';
 import type { Change } from '../read/findChanges';
@@ -43,6 +43,7 @@ export interface PreparedMix {
 export class Findings {
   private glassPlane: Plane | null = null;
   private ownPlane: Plane | null = null;
+  private room: RoomLight | null = null;
   private readonly lit = new Map<FrameId, Plane>();
   private readonly shares = new Map<string, Plane>();
   private readonly intruders = new Map<string, readonly Change[]>();
@@ -80,7 +81,7 @@ export class Findings {
 
   litBy(frame: FrameId): Plane {
     let plane = this.lit.get(frame);
-    if (!plane) this.lit.set(frame, (plane = litBy(this.guides, frame, this.frames[frame].stops, this.glass())));
+    if (!plane) this.lit.set(frame, (plane = litBy(this.guides, (this.room ??= roomLight(this.guides.merge)), frame, this.frames[frame].stops, this.glass())));
     return plane;
   }
 }

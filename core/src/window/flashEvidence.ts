@@ -1,5 +1,5 @@
 import { boxBlur } from '../image/boxBlur';
-import { createPlane, quantile, type Plane } from '../image/plane';
+import { createPlane, mapPlane, quantile, type Plane } from '../image/plane';
 import type { GuideSet } from '../mix/guides';
 import { comparable, CLIPPED, DARK, type Exposures } from './ownRadiance';
 
@@ -24,19 +24,16 @@ const TOLERANCE = 0.06;
 /** Share of the room's flash light that a pane may mirror and still look like outside. */
 const MIRRORED = 0.3;
 
-/** Mean over the room about each pixel; 0 where there is no witness near. */
-function roomMean(plane: Plane, own: Plane): Plane {
-  const sum = createPlane(plane.width, plane.height);
-  const weight = createPlane(plane.width, plane.height);
-  for (let i = 0; i < sum.data.length; i++) {
-    if (Number.isNaN(plane.data[i]) || own.data[i] > WITNESS) continue;
-    sum.data[i] = plane.data[i];
-    weight.data[i] = 1;
-  }
-  const mean = boxBlur(sum, NEIGHBOURHOOD);
-  const share = boxBlur(weight, NEIGHBOURHOOD);
-  for (let i = 0; i < mean.data.length; i++) mean.data[i] = share.data[i] > 0.05 ? mean.data[i] / share.data[i] : 0;
-  return mean;
+/** Means over the room about each pixel of planes that are NaN at the same places; 0 where there is no witness near. */
+function roomMeans(planes: readonly Plane[], own: Plane): Plane[] {
+  const [{ width, height, data: first }] = planes;
+  const weight = createPlane(width, height, first.map((v, i) => (Number.isNaN(v) || own.data[i] > WITNESS ? 0 : 1)));
+  const share = boxBlur(weight, NEIGHBOURHOOD).data;
+  return planes.map((plane) => {
+    const mean = boxBlur(mapPlane(plane, (v, i) => (weight.data[i] === 0 ? 0 : v)), NEIGHBOURHOOD);
+    for (let i = 0; i < mean.data.length; i++) mean.data[i] = share[i] > 0.05 ? mean.data[i] / share[i] : 0;
+    return mean;
+  });
 }
 
 /**
@@ -66,8 +63,7 @@ export function flashEvidence(guides: GuideSet, exposures: Exposures, own: Plane
       added.data[i] = told(i) ? seenAt(i) - scale * own.data[i] : NaN;
       doubt.data[i] = top.data[i] > CLIPPED ? NaN : TOLERANCE * scale * own.data[i];
     }
-    const room = roomMean(lift, own);
-    const roomAdded = roomMean(added, own);
+    const [room, roomAdded] = roomMeans([lift, added], own);
     const outside = createPlane(guides.width, guides.height);
     for (let i = 0; i < n; i++) {
       // A sunlit reveal is hardly lifted, but it takes as much flash light as the wall beside it.
