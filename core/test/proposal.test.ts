@@ -87,6 +87,14 @@ describe('the automatic start of a made-up room', () => {
     expect(verdict.used).toBe(false);
     expect(verdict.why).toMatch(/lined up/);
   });
+  test('a frame of another place is never the one that the others are lined up to, wherever it stands', () => {
+    const stranger: ShotFrame = { facts: factsOf('x', 0, 90), proxy: takeFrame(paintRoom(77), { stops: 0, flash: 0.2, move: IDENTITY, warmth: 0, seed: 3 }) };
+    for (const at of [0, 1, 3]) {
+      const { mix, verdicts } = proposeMix(testTools(48 << 20), frames.toSpliced(at, 0, stranger), AUTOMATIC, () => 0);
+      expect(mix.reference).toBe('a');
+      expect(verdicts.get('x')!.used).toBe(false);
+    }
+  });
   test('hand-held frames are cropped to what all cover, unless told not to', () => {
     const moved: ShotFrame = { facts: factsOf('pop', -2.5, 8), proxy: takeFrame(room, { ...plan[2], move: turn(28, -17, 0.01), warmth: 0.22, seed: 9 }) };
     const cropped = proposeMix(testTools(48 << 20), [frames[0], moved], AUTOMATIC, () => 0).mix;

@@ -52,7 +52,7 @@ describe.each([
     const views = viewShot(tools, frames);
     const added = addedLight(views);
     for (const frame of plan) expect(flashFired({ ...factsOf(frame), bracketed: false }, added.get(frame.file))).toBe(frame.role === 'flash');
-    const reference = chooseReference(frames, added);
+    const reference = chooseReference(views, added);
     const lined = lineUpShot(tools, views, 'find', reference);
     const home = referenceToFrame(plan.find((f) => f.file === reference)!);
     for (const frame of plan.filter((f) => f.file !== reference)) {

@@ -13,6 +13,12 @@ export interface CoarseFit {
   readonly standout: number;
 }
 
+/** How alike two views are: how well they correlate where they fit best, times how much that place stands out. */
+export const likenessOf = (fit: CoarseFit): number => fit.score * Math.min(12, fit.standout);
+
+/** Likeness below which two frames do not show the same view: in rooms of all kinds frames of different views have 0.85 at most. */
+export const DIFFERENT = 0.9;
+
 export const STILL: CoarseFit = { dx: 0, dy: 0, turn: 0, score: 1, standout: Infinity };
 
 /** Share of the picture that two frames must have in common: little common ground proves nothing. */

@@ -1,4 +1,4 @@
-import { coarseSearch, type CoarseFit } from '../align/coarseSearch';
+import { coarseSearch, DIFFERENT, likenessOf, type CoarseFit } from '../align/coarseSearch';
 import type { Tools } from '../kernels/tools';
 import type { Plane } from '../image/plane';
 import { exposureStops, type FrameFacts } from './frameFacts';
@@ -19,12 +19,8 @@ export interface SortedShot {
   readonly why: string;
 }
 
-/**
- * Likeness (`likenessOf`) above which two frames show the same view, and below which they do not. In rooms of all kinds
- * frames of one view have 1.6 and more, however differently lit, those of different views 0.85 at most.
- */
+/** Likeness above which two frames show the same view: in rooms of all kinds frames of one view have 1.6 and more, however differently lit. */
 const SAME = 1.4;
-const DIFFERENT = 0.9;
 /** A likeness beyond doubt: nothing more need be compared. */
 const CERTAIN = 3;
 /** Seconds after which a doubtful likeness counts as a new shot, and within which a frame without structure goes on. */
@@ -56,9 +52,6 @@ interface Draft {
   confidence: number;
   why: string;
 }
-
-/** How alike two views are: how well they correlate where they fit best, times how much that place stands out. */
-const likenessOf = (fit: CoarseFit): number => fit.score * Math.min(12, fit.standout);
 
 const sizeOf = ({ structure: { width, height } }: SortingFrame): string => `${width} ${height}`;
 

@@ -1,4 +1,4 @@
-import { coarseSearch, STILL, type CoarseFit } from '../align/coarseSearch';
+import { coarseSearch, DIFFERENT, likenessOf, STILL, type CoarseFit } from '../align/coarseSearch';
 import { alignmentReference, chain, coarseMap, fitAlignment, lineUp, withMesh, type Alignment, type AlignmentReference } from '../align/lineUp';
 import { greyPyramid, type GreyPyramid } from '../align/structure';
 import type { Match } from '../align/fitHomography';
@@ -62,9 +62,16 @@ function wellExposed({ data }: Pixels): number {
 const PER_STOP = 0.06;
 const PER_PATCH = 3;
 
+/** The frames that show the view that most of them show: one of another place is no reference. */
+function ofTheView(views: readonly ShotView[]): ShotFrame[] {
+  const isLikeFirst = (v: ShotView, k: number): boolean => k === 0 || likenessOf(v.coarse) >= DIFFERENT;
+  const [alike, apart] = [views.filter(isLikeFirst), views.filter((v, k) => !isLikeFirst(v, k))];
+  return (alike.length >= apart.length ? alike : apart).map((v) => v.frame);
+}
+
 /** The frame that others are lined up to: the best exposed ambient one, a bracket's middle rather than its ends. */
-export function chooseReference(frames: readonly ShotFrame[], added: ReadonlyMap<string, AddedLight>): string {
-  const own = frames.filter((f) => f.facts.twinOf === null);
+export function chooseReference(views: readonly ShotView[], added: ReadonlyMap<string, AddedLight>): string {
+  const own = ofTheView(views);
   // Somebody dark in one frame leaves all others a patch of more light: it counts against a frame, but does not rule it out.
   const lit = (f: ShotFrame): boolean => f.facts.flash === true || (!f.facts.bracketed && (added.get(f.facts.id)?.median ?? 0) > FLASH_MEDIAN);
   const ambient = own.filter((f) => !lit(f));

@@ -266,7 +266,7 @@ export function proposeMix(tools: Tools, all: readonly ShotFrame[], { lens, resp
   const started = clock();
   const views = viewShot(tools, frames);
   const added = addedLight(views);
-  let lineUp = lineUpShot(tools, views, lens, chooseReference(frames, added));
+  let lineUp = lineUpShot(tools, views, lens, chooseReference(views, added));
   const linedUp = clock();
   const raw = frames.find((f) => f.facts.id === lineUp.reference)!.facts.format === 'raw';
   let analysis = analyseShot(tools, frames, lineUp, added, raw ? [] : response, lens);

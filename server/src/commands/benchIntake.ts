@@ -69,7 +69,7 @@ export async function lineUpRatio(frames: readonly { facts: FrameFacts; proxy: P
     const tools = newTools(64_000_000);
     const start = cpu();
     const views = viewShot(tools, frames);
-    lineUpShot(tools, views, 'find', chooseReference(frames, addedLight(views)));
+    lineUpShot(tools, views, 'find', chooseReference(views, addedLight(views)));
     times.push((cpu() - start) / (frames.length - 1));
   }
   const folder = await mkdtemp(join(tmpdir(), 'zaddle-ecc-'));
