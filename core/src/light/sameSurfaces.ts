@@ -6,8 +6,6 @@ const DIFFERS = 0.8;
 /** Encoded values that can be compared. */
 const DARK = 0.1;
 const BRIGHT = 0.95;
-/** Share of the picture below which a difference is nothing to go by. */
-const LEAST = 0.0005;
 /** Guide pixels across which structure is compared. */
 const STEP = 2;
 
@@ -17,7 +15,7 @@ const STEP = 2;
  * @param stops exposure of the second frame against the first; @param least share of the picture that must differ for it to be told.
  * @returns -1..1, or NaN where they hardly differ.
  */
-export function sameSurfaces(first: Guide, second: Guide, stops: number, least = LEAST): number {
+export function sameSurfaces(first: Guide, second: Guide, stops: number, least: number): number {
   const { width } = first.top;
   const usable = ({ top, cover }: Guide, i: number): boolean => cover.data[i] === 1 && top.data[i] > DARK && top.data[i] < BRIGHT;
   const [a, b] = [first, second].map(({ light }) => luminance(light).data.map((v) => Math.log2(Math.max(1e-4, v))));

@@ -12,7 +12,10 @@ interface GatherHeadProps {
 
 /** Which shoot this is, and what can be done with all of it. */
 export function GatherHead({ shoot, delivering, onStep, onAdd, onDeliver }: GatherHeadProps) {
-  const ready = shoot.shots.length > 0 && shoot.shots.every((s) => s.state === 'mixed');
+  const all = shoot.shots.length;
+  const mixed = shoot.shots.filter((s) => s.state === 'mixed').length;
+  // One that failed does not hold up the others.
+  const settled = mixed > 0 && shoot.shots.every((s) => s.state !== 'sorted');
   const about = [shoot.address, shoot.dueAt && `due ${dayjs(shoot.dueAt).format('ddd D MMM, HH:mm')}`, `${shoot.frames.length} files`].filter(Boolean).join(' · ');
   return (
     <Group justify="space-between" mb={8} align="flex-start" wrap="nowrap">
@@ -21,7 +24,7 @@ export function GatherHead({ shoot, delivering, onStep, onAdd, onDeliver }: Gath
         <Button variant="default" disabled={!shoot.canUndo} onClick={() => onStep('undo')}>Undo</Button>
         <Button variant="default" disabled={!shoot.canRedo} onClick={() => onStep('redo')}>Redo</Button>
         <Button variant="default" onClick={onAdd}>Add files</Button>
-        <Button onClick={onDeliver} disabled={!ready} loading={delivering}>Deliver all {shoot.shots.length} shots</Button>
+        <Button onClick={onDeliver} disabled={!settled} loading={delivering}>Deliver {settled && mixed < all ? `${mixed} of ${all}` : `all ${all}`} shots</Button>
       </Group>
     </Group>
   );
