@@ -27,7 +27,10 @@ test('the whole way: drop a card, open a shot, move a fader, paint, undo, reload
     return t;
   }, files);
   await page.getByTestId('gather').dispatchEvent('drop', { dataTransfer: transfer });
+  const doing = page.getByRole('status').filter({ hasText: /^(Reading|Sorting|Lining up)/ });
+  await expect(doing).toBeVisible();
   await expect(page.getByRole('link', { name: 'Open at the desk' })).toHaveCount(3, { timeout: 300_000 });
+  await expect(doing).toHaveCount(0);
   await expect(page.getByLabel('Rejected files')).toContainText('CUT.JPG: damaged or cut off');
   await expect(page.getByRole('region', { name: 'Shot 1' }).locator('figure')).toHaveCount(7);
 

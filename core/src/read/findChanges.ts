@@ -49,7 +49,9 @@ function whatIsTold(guides: GuideSet, id: FrameId, stops: number): Told {
   const [measured, least, most] = [new Float32Array(w * h), new Float32Array(w * h), new Float32Array(w * h)];
   for (let y = 0, k = 0; y < h; y++) {
     for (let x = 0; x < w; x++, k++) {
-      let [sum, low, high] = [0, 0, 0];
+      let sum = 0;
+      let low = 0;
+      let high = 0;
       for (let part = 0; part < 4; part++) {
         const i = (2 * y + (part >> 1)) * width + 2 * x + (part & 1);
         if (cover.data[i] !== 1) sum = NaN;
@@ -71,9 +73,13 @@ function whatIsTold(guides: GuideSet, id: FrameId, stops: number): Told {
 function standsAlone({ width, height, least, most }: Told, others: readonly Told[], witnesses: number): Plane {
   const alone = new Float32Array(least.length);
   for (let i = 0; i < alone.length; i++) {
-    let [low, high, brighter, darker] = [-Infinity, Infinity, 0, 0];
+    let low = -Infinity;
+    let high = Infinity;
+    let brighter = 0;
+    let darker = 0;
     for (const other of others) {
-      const [from, to] = [other.least[i], other.most[i]];
+      const from = other.least[i];
+      const to = other.most[i];
       low = Math.max(low, from);
       high = Math.min(high, to);
       if (least[i] > to + DIFFERS) brighter++;
