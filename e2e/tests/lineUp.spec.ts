@@ -15,6 +15,8 @@ const at = (h: readonly number[], x: number, y: number): [number, number] => {
 
 /** The document as the server has it once every change has arrived. */
 async function documentOf(page: Page): Promise<MixOf['mix']['document']> {
+  // What the last key did is on its way once the page was drawn again.
+  await page.evaluate(() => new Promise((resolve) => requestAnimationFrame(() => requestAnimationFrame(resolve))));
   await settled(page);
   const shot = /shots\/([^/]+)/.exec(page.url())![1];
   return ((await (await page.request.get(address(`/api/shots/${shot}`))).json()) as MixOf).mix.document;
@@ -47,8 +49,7 @@ test('line-up: checked by difference, see-through and blink, corrected by key, b
   await settled(page);
   const lined = meanOf(await canvasPixels(page));
   for (let k = 0; k < 6; k++) await page.keyboard.press('Shift+ArrowRight');
-  const nudged = await documentOf(page);
-  expect(nudged.frames[frame].homography[2] - first.frames[frame].homography[2]).toBeCloseTo(-12, 0);
+  await expect.poll(async () => (await documentOf(page)).frames[frame].homography[2] - first.frames[frame].homography[2]).toBeCloseTo(-12, 0);
   expect(meanOf(await canvasPixels(page))).toBeGreaterThan(1.25 * lined);
   for (let k = 0; k < 6; k++) {
     await page.keyboard.press('Control+z');
