@@ -48,10 +48,7 @@ test('line-up: checked by difference, see-through and blink, corrected by key, b
   await page.keyboard.press('d');
   await settled(page);
   const lined = meanOf(await canvasPixels(page));
-  for (let k = 0; k < 6; k++) {
-    await page.keyboard.press('Shift+ArrowRight');
-    await settled(page);
-  }
+  for (let k = 0; k < 6; k++) await page.keyboard.press('Shift+ArrowRight');
   await expect.poll(async () => (await documentOf(page)).frames[frame].homography[2] - first.frames[frame].homography[2]).toBeCloseTo(-12, 0);
   expect(meanOf(await canvasPixels(page))).toBeGreaterThan(1.25 * lined);
   for (let k = 0; k < 6; k++) {
@@ -149,10 +146,7 @@ test('one area of a pass is lined up by itself', async ({ page }) => {
   const index = (await panel.locator('.frame-row img').evaluateAll((images) => images.map((image) => (image as HTMLImageElement).src))).findIndex((src) => src.includes(pass.source!.frame!));
   await panel.getByRole('group', { name: 'Frames' }).getByRole('button').nth(index).click();
   await panel.getByLabel(/Only for the pass/).check();
-  for (let k = 0; k < 2; k++) {
-    await page.keyboard.press('Shift+ArrowDown');
-    await settled(page);
-  }
+  for (let k = 0; k < 2; k++) await page.keyboard.press('Shift+ArrowDown');
   const moved = await documentOf(page);
   const own = moved.passes.find((p) => p.id === pass.id)!.alignment!;
   expect(own[5] - start.frames[pass.source!.frame!].homography[5]).toBeCloseTo(-4, 0);

@@ -4,6 +4,7 @@ import type { Reading } from '@zaddle/core/read/readings';
 import type { GroupingCommand } from '@zaddle/core/intake/regroup';
 import type { FrameFacts, Role } from '@zaddle/core/intake/frameFacts';
 import type { Command, MixDocument } from '@zaddle/document';
+import { Changes } from './freshAnswer';
 
 export interface ShootSummary {
   readonly id: string;
@@ -107,7 +108,13 @@ export const api = createApi({
     }),
     wantFile: build.mutation<void, string>({ query: (frame) => ({ url: `frames/${frame}/want`, method: 'POST' }), invalidatesTags: ['Shoot', 'Shot'] }),
     proposeAnew: build.mutation<void, string>({ query: (shot) => ({ url: `shots/${shot}/mix/anew`, method: 'POST' }), invalidatesTags: ['Shoot', 'Shot'] }),
-    shot: build.query<ShotDetail, string>({ query: (id) => `shots/${id}`, providesTags: ['Shot'] }),
+    shot: build.query<ShotDetail, string>({
+      queryFn: async (id, _api, _options, ask) => {
+        const { data, error } = await changes.freshAnswer(id, () => ask(`shots/${id}`));
+        return error ? { error } : { data: data as ShotDetail };
+      },
+      providesTags: ['Shot'],
+    }),
     command: build.mutation<MixView, { shot: string; command: Command }>({
       query: ({ shot, command }) => ({ url: `shots/${shot}/mix/commands`, method: 'POST', body: command }),
       onQueryStarted: ({ shot }, { dispatch, queryFulfilled }) => takeOver(shot, dispatch, queryFulfilled),
@@ -130,6 +137,9 @@ export const api = createApi({
   }),
 });
 
+/** Changes to mixes of shots. */
+const changes = new Changes();
+
 /** A mark shows before the server has answered. */
 const markAtOnce = (shoot: string, frames: readonly string[], marked: boolean) =>
   api.util.updateQueryData('shoot', shoot, (draft) => {
@@ -140,6 +150,7 @@ const markAtOnce = (shoot: string, frames: readonly string[], marked: boolean) =
 async function takeOver(shot: string, dispatch: (action: never) => unknown, answered: Promise<{ data: MixView }>): Promise<void> {
   const answer = await answered.catch(() => null);
   if (!answer) return;
+  changes.add(shot);
   dispatch(api.util.updateQueryData('shot', shot, (draft) => { (draft as { mix: MixView }).mix = answer.data; }) as never);
 }
 
