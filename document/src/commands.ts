@@ -1,5 +1,6 @@
-import { InvalidMix, openMix } from './openMix';
-import type { FrameUse, MixDocument, Pass } from './mixDocument';
+import { checkChange } from './checkChange';
+import { InvalidMix } from './openMix';
+import type { Area, FrameUse, MixDocument, Pass, Stroke } from './mixDocument';
 
 /** What may change in a pass; its kind and id may not. */
 export type PassChanges = Partial<Record<'name' | 'why' | 'on' | 'opacity' | 'mask' | 'exposure' | 'balance' | 'source' | 'alignment' | 'mode' | 'brightness' | 'colour' | 'contrast' | 'highlights' | 'shadows' | 'saturation', unknown>>;
@@ -10,6 +11,13 @@ export type Command =
   | { readonly kind: 'removePass'; readonly id: string }
   | { readonly kind: 'movePass'; readonly id: string; readonly index: number }
   | { readonly kind: 'changePass'; readonly id: string; readonly changes: PassChanges }
+  | { readonly kind: 'addArea'; readonly pass: string; readonly area: Area; readonly index: number }
+  | { readonly kind: 'removeArea'; readonly pass: string; readonly area: string }
+  /** One more stroke of a brush area: what was painted before is not sent again. Without an index it comes last. */
+  | { readonly kind: 'addStroke'; readonly pass: string; readonly area: string; readonly stroke: Stroke; readonly index?: number }
+  | { readonly kind: 'removeStroke'; readonly pass: string; readonly area: string; readonly index: number }
+  /** Several changes as one step. */
+  | { readonly kind: 'several'; readonly commands: readonly Command[] }
   /** Lets passes use a frame that could not be lined up automatically. */
   | { readonly kind: 'addFrame'; readonly id: string; readonly use: FrameUse }
   | { readonly kind: 'removeFrame'; readonly id: string }
@@ -48,10 +56,59 @@ function change(document: MixDocument, id: string, changes: PassChanges): Applie
   const index = indexOf(document, id);
   const pass = document.passes[index];
   for (const key of Object.keys(changes)) {
-    if (FORBIDDEN.has(key) || !(key in pass)) throw new InvalidMix(`A pass of kind ${pass.kind} has no ${key} to change.`);
+    if (FORBIDDEN.has(key) || !Object.hasOwn(pass, key)) throw new InvalidMix(`A pass of kind ${pass.kind} has no ${key} to change.`);
   }
   const passes = document.passes.map((p, i) => (i === index ? ({ ...p, ...changes } as Pass) : p));
   return { document: { ...document, passes }, inverse: { kind: 'changePass', id, changes: before(pass as unknown as Record<string, unknown>, changes) as PassChanges } };
+}
+
+/** The document with one pass's areas changed. */
+function withMask(document: MixDocument, index: number, mask: readonly Area[]): MixDocument {
+  return { ...document, passes: document.passes.map((pass, i) => (i === index ? { ...pass, mask } : pass)) };
+}
+
+function areaIndex(pass: Pass, area: string): number {
+  const index = pass.mask.findIndex((a) => a.id === area);
+  if (index < 0) throw new InvalidMix(`Pass “${pass.name}” has no such area: it may have been removed meanwhile.`);
+  return index;
+}
+
+function changeArea(document: MixDocument, command: Extract<Command, { kind: 'addArea' | 'removeArea' }>): Applied {
+  const at = indexOf(document, command.pass);
+  const { mask, name } = document.passes[at];
+  if (command.kind === 'addArea') {
+    if (mask.some((a) => a.id === command.area.id)) throw new InvalidMix(`Pass “${name}” has an area ${command.area.id} already.`);
+    const index = clampIndex(command.index, mask.length);
+    return { document: withMask(document, at, [...mask.slice(0, index), command.area, ...mask.slice(index)]), inverse: { kind: 'removeArea', pass: command.pass, area: command.area.id } };
+  }
+  const index = areaIndex(document.passes[at], command.area);
+  return { document: withMask(document, at, mask.filter((_, i) => i !== index)), inverse: { kind: 'addArea', pass: command.pass, area: mask[index], index } };
+}
+
+function changeStrokes(document: MixDocument, command: Extract<Command, { kind: 'addStroke' | 'removeStroke' }>): Applied {
+  const at = indexOf(document, command.pass);
+  const pass = document.passes[at];
+  const k = areaIndex(pass, command.area);
+  const area = pass.mask[k];
+  if (area.kind !== 'brush') throw new InvalidMix(`This area of “${pass.name}” is not painted, so it has no strokes.`);
+  const put = (strokes: readonly Stroke[]): MixDocument => withMask(document, at, pass.mask.map((a, i) => (i === k ? { ...area, strokes } : a)));
+  if (command.kind === 'addStroke') {
+    const index = clampIndex(command.index ?? area.strokes.length, area.strokes.length);
+    return { document: put([...area.strokes.slice(0, index), command.stroke, ...area.strokes.slice(index)]), inverse: { kind: 'removeStroke', pass: command.pass, area: command.area, index } };
+  }
+  const stroke = area.strokes[command.index];
+  if (!stroke) throw new InvalidMix('This stroke is not there any more.');
+  return { document: put(area.strokes.filter((_, i) => i !== command.index)), inverse: { kind: 'addStroke', pass: command.pass, area: command.area, stroke, index: command.index } };
+}
+
+function changeSeveral(document: MixDocument, commands: readonly Command[]): Applied {
+  const back: Command[] = [];
+  for (const command of commands) {
+    const applied = applyUnchecked(document, command);
+    document = applied.document;
+    back.unshift(applied.inverse);
+  }
+  return { document, inverse: { kind: 'several', commands: back } };
 }
 
 /**
@@ -60,7 +117,7 @@ function change(document: MixDocument, id: string, changes: PassChanges): Applie
  */
 export function applyCommand(document: MixDocument, command: Command): Applied {
   const applied = applyUnchecked(document, command);
-  openMix(applied.document);
+  checkChange(applied.document, command);
   return applied;
 }
 
@@ -85,18 +142,26 @@ function applyUnchecked(document: MixDocument, command: Command): Applied {
     }
     case 'changePass':
       return change(document, command.id, command.changes);
+    case 'addArea':
+    case 'removeArea':
+      return changeArea(document, command);
+    case 'addStroke':
+    case 'removeStroke':
+      return changeStrokes(document, command);
+    case 'several':
+      return changeSeveral(document, command.commands);
     case 'addFrame': {
-      if (command.id in document.frames) throw new InvalidMix(`Frame ${command.id} is in this mix already.`);
+      if (Object.hasOwn(document.frames, command.id)) throw new InvalidMix(`Frame ${command.id} is in this mix already.`);
       return { document: { ...document, frames: { ...document.frames, [command.id]: command.use } }, inverse: { kind: 'removeFrame', id: command.id } };
     }
     case 'removeFrame': {
+      if (!Object.hasOwn(document.frames, command.id)) throw new InvalidMix(`This mix has no frame ${command.id}.`);
       const { [command.id]: use, ...frames } = document.frames;
-      if (!use) throw new InvalidMix(`This mix has no frame ${command.id}.`);
       return { document: { ...document, frames }, inverse: { kind: 'addFrame', id: command.id, use } };
     }
     case 'changeFrame': {
       const { id, changes } = command;
-      const use = document.frames[id];
+      const use = Object.hasOwn(document.frames, id) ? document.frames[id] : null;
       if (!use) throw new InvalidMix(`This mix has no frame ${id}.`);
       return { document: { ...document, frames: { ...document.frames, [id]: { ...use, ...changes } } }, inverse: { kind: 'changeFrame', id, changes: before(use, changes) } };
     }

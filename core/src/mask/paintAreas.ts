@@ -12,14 +12,21 @@ function distanceToSegment(px: number, py: number, ax: number, ay: number, bx: n
 
 const smooth = (t: number): number => t * t * (3 - 2 * t);
 
+/**
+ * Where a position lies on a smaller grid that covers the same picture. Positions are pixels of the reference divided by its
+ * longer side, and pixel centres are integers on every grid: so the first centre of a grid lies half a pixel of its own, not of the reference, inside.
+ * @param full longer side of the reference, pixels. @param unit longer side of the grid, pixels.
+ */
+const onGrid = (position: number, full: number, unit: number): number => ((position * full + 0.5) * unit) / full - 0.5;
+
 /** Coverage of one stroke into a scratch plane, largest value kept where it crosses itself; returns the touched box. */
-function paintStroke(stroke: Stroke, plane: Plane, unit: number, touched: Float32Array): [number, number, number, number] {
+function paintStroke(stroke: Stroke, plane: Plane, full: number, unit: number, touched: Float32Array): [number, number, number, number] {
   const radius = Math.max(stroke.radius * unit, 0.35);
   const inner = radius * (1 - stroke.softness);
   const box: [number, number, number, number] = [plane.width, plane.height, -1, -1];
   stroke.points.forEach(([nx, ny], k) => {
     const [mx, my] = stroke.points[Math.max(0, k - 1)];
-    const [ax, ay, bx, by] = [mx * unit, my * unit, nx * unit, ny * unit];
+    const [ax, ay, bx, by] = [onGrid(mx, full, unit), onGrid(my, full, unit), onGrid(nx, full, unit), onGrid(ny, full, unit)];
     const left = Math.max(0, Math.floor(Math.min(ax, bx) - radius - 1));
     const right = Math.min(plane.width - 1, Math.ceil(Math.max(ax, bx) + radius + 1));
     const top = Math.max(0, Math.floor(Math.min(ay, by) - radius - 1));
@@ -43,15 +50,15 @@ function paintStroke(stroke: Stroke, plane: Plane, unit: number, touched: Float3
 }
 
 /**
- * Coverage 0..1 of a brush area on a grid of the given size whose longer side stands for 1 in stroke units.
+ * Coverage 0..1 of a brush area on a grid of the given size over the whole reference. @param full longer side of the reference, pixels.
  * Strokes come in order; a hiding stroke takes away from what is there.
  */
-export function paintBrush(strokes: readonly Stroke[], width: number, height: number): Plane {
+export function paintBrush(strokes: readonly Stroke[], width: number, height: number, full: number): Plane {
   const plane = createPlane(width, height);
   const unit = Math.max(width, height);
   const touched = new Float32Array(width * height);
   for (const stroke of strokes) {
-    const [left, top, right, bottom] = paintStroke(stroke, plane, unit, touched);
+    const [left, top, right, bottom] = paintStroke(stroke, plane, full, unit, touched);
     for (let y = top; y <= bottom; y++) {
       for (let i = y * width + left; i <= y * width + right; i++) {
         const v = touched[i];
@@ -63,16 +70,17 @@ export function paintBrush(strokes: readonly Stroke[], width: number, height: nu
   return plane;
 }
 
-/** Coverage of a ramp: 0 before `from`, 1 beyond `to`, smoothstep between; positions in units of the longer side. */
-export function paintRamp(from: readonly [number, number], to: readonly [number, number], width: number, height: number): Plane {
+/** Coverage of a ramp: 0 before `from`, 1 beyond `to`, smoothstep between. @param full longer side of the reference, pixels. */
+export function paintRamp(from: readonly [number, number], to: readonly [number, number], width: number, height: number, full: number): Plane {
   const plane = createPlane(width, height);
   const unit = Math.max(width, height);
-  const dx = to[0] - from[0];
-  const dy = to[1] - from[1];
+  const [x0, y0] = [onGrid(from[0], full, unit), onGrid(from[1], full, unit)];
+  const dx = onGrid(to[0], full, unit) - x0;
+  const dy = onGrid(to[1], full, unit) - y0;
   const length = Math.max(1e-12, dx * dx + dy * dy);
   for (let y = 0; y < height; y++) {
     for (let x = 0; x < width; x++) {
-      const t = ((x / unit - from[0]) * dx + (y / unit - from[1]) * dy) / length;
+      const t = ((x - x0) * dx + (y - y0) * dy) / length;
       plane.data[y * width + x] = smooth(Math.min(1, Math.max(0, t)));
     }
   }

@@ -48,8 +48,8 @@ export function changeReference<M extends Mix>(mix: M, reference: FrameId): M {
   }));
   const [oldUnit, unit] = [Math.max(old.width, old.height), Math.max(home.width, home.height)];
   const move = ([x, y]: Point): Point => {
-    const [u, v] = mapThroughMesh(home.homography, home.mesh, old.width, old.height, x * oldUnit - 0.5, y * oldUnit - 0.5);
-    return [(u + 0.5) / unit, (v + 0.5) / unit];
+    const [u, v] = mapThroughMesh(home.homography, home.mesh, old.width, old.height, x * oldUnit, y * oldUnit);
+    return [u / unit, v / unit];
   };
   const back = invert(home.homography);
   const passes = mix.passes.map((pass): Pass => {

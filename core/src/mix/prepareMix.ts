@@ -89,14 +89,18 @@ export class Findings {
 /** log2 luminance as the kernel computes it. */
 export const logLuminance = (light: Light): Plane => mapPlane(luminance(light), (v) => Math.log2(Math.max(1 / 4096, v)));
 
-function prepareArea(area: Area, findings: Findings): PreparedArea {
+/** Longer side of the reference, pixels: what positions in a mask are shares of. */
+const longerSide = ({ frames, reference }: Mix): number => Math.max(frames[reference].width, frames[reference].height);
+
+/** @param full longer side of the reference, pixels. */
+function prepareArea(area: Area, findings: Findings, full: number): PreparedArea {
   const { width, height } = findings.guides;
   const base = { join: area.join, inverted: area.inverted };
   if (area.kind === 'brush') {
     const size = shrunkSize(width * 8, height * 8, BRUSH_SIDE);
-    return { ...base, kind: 'plane', plane: paintBrush(area.strokes, size.width, size.height) };
+    return { ...base, kind: 'plane', plane: paintBrush(area.strokes, size.width, size.height, full) };
   }
-  if (area.kind === 'ramp') return { ...base, kind: 'plane', plane: paintRamp(area.from, area.to, width, height) };
+  if (area.kind === 'ramp') return { ...base, kind: 'plane', plane: paintRamp(area.from, area.to, width, height, full) };
   if (area.what === 'lit') return { ...base, kind: 'plane', plane: findings.shareOf(area.frame, area.among) };
   const glass = findings.glass();
   const guidance = logLuminance(findings.guides.frames.get(area.edge)!.light);
@@ -188,7 +192,7 @@ export function prepareMix(mix: Mix, guides: GuideSet, findings = new Findings(g
   const passes: PreparedPass[] = [];
   for (const pass of mix.passes) {
     if (!pass.on || pass.opacity === 0) continue;
-    const areas = pass.mask.map((area) => prepareArea(area, findings));
+    const areas = pass.mask.map((area) => prepareArea(area, findings, longerSide(mix)));
     const mask = maskOnGuide(areas, guides);
     if (pass.kind === 'adjust') {
       const logY = logLuminance(below);
@@ -213,7 +217,7 @@ export function reprepareMix(mix: Mix, before: PreparedMix, findings: Findings):
   for (const pass of mix.passes) {
     if (!pass.on || pass.opacity === 0) continue;
     const old = known.get(pass.id);
-    const mask = pass.mask.map((area, k) => (old && JSON.stringify(old.pass.mask[k]) === JSON.stringify(area) ? old.mask[k] : prepareArea(area, findings)));
+    const mask = pass.mask.map((area, k) => (old && JSON.stringify(old.pass.mask[k]) === JSON.stringify(area) ? old.mask[k] : prepareArea(area, findings, longerSide(mix))));
     passes.push({ pass, mask, tone: old?.tone ?? null });
   }
   return { ...before, mix, passes };

@@ -85,10 +85,10 @@ export function Stage({ mix, settled, saved, target, onStroke, onRamp, onAct, zo
     const box = stage.current!.getBoundingClientRect();
     return [event.clientX - box.left, event.clientY - box.top];
   };
-  /** Stage position to shares of the reference's longer side. */
+  /** Stage position to pixels of the reference (centres are integers) divided by its longer side. */
   const toReference = ([sx, sy]: Point): Point => {
     const [x, y] = outputToReference(mix, (sx - view.x) / view.scale - 0.5, (sy - view.y) / view.scale - 0.5);
-    return [(x + 0.5) / unit, (y + 0.5) / unit];
+    return [x / unit, y / unit];
   };
   const paints = tool !== 'pan' && target !== null;
 

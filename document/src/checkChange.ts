@@ -1,0 +1,86 @@
+import { checkFrameMap, checkGeometry } from './checkMaps';
+import type { Command } from './commands';
+import { InvalidMix, checkFrames } from './openMix';
+import type { Area, MixDocument, Pass } from './mixDocument';
+import { areaSchema, frameUseSchema, frameSchema, mixSchema, passSchema, strokeSchema } from './schema';
+import type { Schema } from 'joi';
+
+const LIMITS = { areas: 60, passes: 200, strokes: 5000, frames: 200 } as const;
+
+function must(schema: Schema, value: unknown): void {
+  const { error } = schema.validate(value, { convert: false });
+  if (error) throw new InvalidMix(error.message);
+}
+
+function checkPass(pass: Pass, mix: MixDocument): void {
+  if (pass.kind === 'adjust' || !pass.alignment || pass.source.kind === 'merge') return;
+  checkFrameMap(pass.alignment, mix.frames[pass.source.frame], mix.frames[mix.reference], `pass “${pass.name}”`);
+}
+
+function checkFrame(id: string, mix: MixDocument): void {
+  const use = mix.frames[id];
+  if (id !== mix.reference) checkFrameMap(use.homography, use, mix.frames[mix.reference], 'this frame');
+}
+
+const passOf = (mix: MixDocument, id: string): Pass => mix.passes.find((p) => p.id === id)!;
+const areaOf = (mix: MixDocument, pass: string, area: string): Area => passOf(mix, pass).mask.find((a) => a.id === area)!;
+
+/**
+ * Checks a document after a change, as far as the change reaches: the rest was checked when it came. So a stroke costs what
+ * a stroke is, however much was painted before.
+ * @throws InvalidMix
+ */
+export function checkChange(mix: MixDocument, command: Command): void {
+  switch (command.kind) {
+    case 'addStroke':
+      must(strokeSchema, command.stroke);
+      if ((areaOf(mix, command.pass, command.area) as Extract<Area, { kind: 'brush' }>).strokes.length > LIMITS.strokes) throw new InvalidMix(`An area may have at most ${LIMITS.strokes} strokes. Begin another.`);
+      return;
+    case 'addArea':
+      must(areaSchema, command.area);
+      if (passOf(mix, command.pass).mask.length > LIMITS.areas) throw new InvalidMix(`A mask may have at most ${LIMITS.areas} areas.`);
+      return checkFrames(mix);
+    case 'changePass':
+      must(passSchema, passOf(mix, command.id));
+      checkFrames(mix);
+      return checkPass(passOf(mix, command.id), mix);
+    case 'addPass':
+      must(passSchema, command.pass);
+      if (mix.passes.filter((p) => p.id === command.pass.id).length > 1) throw new InvalidMix(`There is a pass ${command.pass.id} already: ids are not used twice, this one would be a duplicate.`);
+      if (mix.passes.length > LIMITS.passes) throw new InvalidMix(`A mix may have at most ${LIMITS.passes} passes.`);
+      checkFrames(mix);
+      return checkPass(command.pass, mix);
+    case 'removePass':
+      if (mix.passes.length === 0) throw new InvalidMix('This is the last pass: without it there is no picture. Mute it, or add another first.');
+      return;
+    case 'addFrame':
+      must(frameSchema, command.id);
+      must(frameUseSchema, command.use);
+      if (Object.keys(mix.frames).length > LIMITS.frames) throw new InvalidMix(`A mix may have at most ${LIMITS.frames} frames.`);
+      return checkFrame(command.id, mix);
+    case 'changeFrame':
+      must(frameUseSchema, mix.frames[command.id]);
+      return checkFrame(command.id, mix);
+    case 'removeFrame':
+      return checkFrames(mix);
+    case 'changeMix':
+      return checkWhole(mix);
+    case 'several':
+      // Parts may lean on each other: the result counts.
+      return checkWhole(mix);
+    case 'removeArea':
+    case 'removeStroke':
+    case 'movePass':
+      return;
+  }
+}
+
+/** Checks all of a document. @throws InvalidMix */
+export function checkWhole(mix: MixDocument): void {
+  must(mixSchema, mix);
+  if (mix.passes.length === 0) throw new InvalidMix('A mix needs a pass at least: without one there is no picture.');
+  checkFrames(mix);
+  checkGeometry(mix);
+  Object.keys(mix.frames).forEach((id) => checkFrame(id, mix));
+  mix.passes.forEach((pass) => checkPass(pass, mix));
+}
