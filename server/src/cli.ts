@@ -6,7 +6,8 @@ import { Command, InvalidArgumentError } from 'commander';
 import { QUEUES, type QueueName } from './jobs/queues';
 import { runWorker } from './jobs/runWorker';
 import { bench } from './commands/bench';
-import { findRunning, start } from './commands/start';
+import { findRunning } from './commands/runningServer';
+import { start } from './commands/start';
 import { processCard, UsageError } from './commands/process';
 
 const percent = (text: string): number => {
@@ -66,10 +67,11 @@ program
   .option('--database <url>', 'database of a server whose data folder is elsewhere')
   .option('--store <dir>', 'its file store')
   .option('--only <queues>', 'kinds of jobs to take, separated by commas', queueNames)
-  .action(async (options: { data: string; database?: string; store?: string; only?: QueueName[] }) => {
-    const database = options.database ?? findRunning(options.data)?.database;
+  .option('--pulse <descriptor>', 'a pipe to tell the keeper of this process that it lives', Number)
+  .action(async (options: { data: string; database?: string; store?: string; only?: QueueName[]; pulse?: number }) => {
+    const database = options.database ?? process.env.ZADDLE_DATABASE ?? (await findRunning(options.data))?.database;
     if (!database) throw new UsageError('No server runs on this data folder. Start one with ./zaddle start.');
-    const stop = await runWorker(database, options.store ?? join(options.data, 'store'), options.only);
+    const stop = await runWorker(database, options.store ?? join(options.data, 'store'), options.only, options.pulse ?? null);
     for (const signal of ['SIGINT', 'SIGTERM'] as const) process.on(signal, () => void stop().then(() => process.exit(0)));
     process.on('disconnect', () => void stop().then(() => process.exit(0)));
   });

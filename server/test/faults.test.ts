@@ -170,7 +170,7 @@ describe('a full disk', () => {
   test('of jobs for the same thing, one waits at a time', async () => {
     const { boss, database } = rig.served.workshop;
     const [one, two] = ['00000000-0000-4000-8000-000000000001', '00000000-0000-4000-8000-000000000002'];
-    for (const shoot of [one, one, two, one]) await send(boss, 'sort', { shoot }, 3600);
+    for (const shoot of [one, one, two, one]) await send(boss, 'sort', { shoot }, { after: 3600 });
     expect(await database.query(`SELECT count(*)::int AS n FROM pgboss.job WHERE name = 'sort' AND state = 'created' AND singleton_key = ANY($1)`, [[one, two]])).toEqual([{ n: 2 }]);
   });
 

@@ -10,6 +10,7 @@ import { createRoot } from 'react-dom/client';
 import { Provider } from 'react-redux';
 import { createBrowserRouter, RouterProvider } from 'react-router';
 import { Desk } from './desk/Desk';
+import { sendLeftBehind } from './edits/mixEdits';
 import { Frame } from './frame/Frame';
 import { theme } from './frame/theme';
 import { Gather } from './gather/Gather';
@@ -31,6 +32,9 @@ const router = createBrowserRouter([
     ],
   },
 ]);
+
+// What a closed window could not send any more; with the server away, the next start tries again.
+void sendLeftBehind().catch(() => undefined);
 
 createRoot(document.getElementById('root')!).render(
   <StrictMode>

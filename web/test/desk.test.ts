@@ -1,6 +1,5 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { Changes } from '../src/store/freshAnswer';
 import { checkChosen, cornersToggled, deskSlice, frameChosen, lookChosen, opened, panelOpened, partAsked, placeAsked, radiusScaled, selected, softnessSet, soloed, strengthSet, toolTaken, type DeskState } from '../src/store/deskSlice';
 
 const after = (...actions: Parameters<typeof deskSlice.reducer>[1][]): DeskState => actions.reduce<DeskState | undefined>((state, action) => deskSlice.reducer(state, action), undefined)!;
@@ -39,28 +38,5 @@ describe('what the person is doing at the desk', () => {
       expect(strength).toBeGreaterThanOrEqual(0.02);
       expect(strength).toBeLessThanOrEqual(1);
     }));
-  });
-});
-
-describe('an answer that is on its way while something changes', () => {
-  /** Asks that are answered when the test says so. */
-  function slowServer(): { ask: () => Promise<string>; answer: (text: string) => void; asked: () => number } {
-    const waiting: ((text: string) => void)[] = [];
-    let count = 0;
-    return { ask: () => new Promise((resolve) => { count++; waiting.push(resolve); }), answer: (text) => waiting.shift()!(text), asked: () => count };
-  }
-  const soon = (): Promise<void> => new Promise((resolve) => setTimeout(resolve, 0));
-  test('is asked for again, since it may be older than the change; other things do not matter', async () => {
-    const changes = new Changes();
-    const server = slowServer();
-    const fresh = changes.freshAnswer('shot', server.ask);
-    changes.add('shot');
-    server.answer('older');
-    await soon();
-    expect(server.asked()).toBe(2);
-    changes.add('another shot');
-    server.answer('newer');
-    expect(await fresh).toBe('newer');
-    expect(server.asked()).toBe(2);
   });
 });

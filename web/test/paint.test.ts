@@ -1,10 +1,17 @@
 import { describe, expect, test } from 'vitest';
-import type { Pass } from '@zaddle/document';
-import { withRamp, withStroke } from '../src/desk/paint';
+import { draftOf, type MixDocument, type Pass, type Stroke } from '@zaddle/document';
+import { rampCommand, strokeCommand } from '../src/desk/paint';
 import { lookedAt } from '../src/desk/lookedAt';
 
 const pass: Pass = { id: 'a', name: 'a', why: '', kind: 'light', on: true, opacity: 1, mask: [], exposure: 0, balance: [1, 1, 1], source: { kind: 'merge' }, alignment: null, mode: 'normal', brightness: 1, colour: 1 };
 const stroke = { points: [[0.1, 0.1], [0.1001, 0.1], [0.3, 0.1]] as const, radius: 0.05, softness: 0.5, strength: 1, reveal: true };
+
+let made = 0;
+const fresh = (): string => `area-${++made}`;
+/** The mask of a pass after a command on it. */
+const after = (on: Pass, command: Parameters<typeof draftOf>[1]): Pass['mask'] => draftOf({ passes: [on] } as unknown as MixDocument, command).passes[0].mask;
+const withStroke = (on: Pass, s: Stroke): Pass['mask'] => after(on, strokeCommand(on, s, fresh()));
+const withRamp = (on: Pass, from: readonly [number, number], to: readonly [number, number]): Pass['mask'] => after(on, rampCommand(on, from, to, fresh()));
 
 describe('painting on a mask', () => {
   test('strokes gather in one brush area; points too close to tell apart are dropped', () => {
@@ -20,6 +27,10 @@ describe('painting on a mask', () => {
     expect(hidden[0]).toMatchObject({ join: 'subtract', strokes: [{ reveal: true }] });
     const back = withStroke({ ...pass, mask: hidden }, stroke);
     expect(back[0].kind === 'brush' && back[0].strokes[1].reveal).toBe(false);
+  });
+  test('a further stroke is sent by itself, however much was painted before', () => {
+    const mask = withStroke(pass, { ...stroke, points: Array.from({ length: 5000 }, (_, k) => [(k % 100) / 100, k / 5000] as const) });
+    expect(JSON.stringify(strokeCommand({ ...pass, mask }, stroke, fresh())).length).toBeLessThan(400);
   });
   test('a ramp drawn again replaces the one before', () => {
     const one = withRamp(pass, [0, 0], [1, 0]);

@@ -3,6 +3,7 @@ import { join } from 'node:path';
 import express, { type Express } from 'express';
 import helmet from 'helmet';
 import type { Workshop } from '../jobs/workshop';
+import type { LevelStore } from '../levels/levelStore';
 import { deliveryRoutes } from './deliveryRoutes';
 import type { EventStream } from './eventRoutes';
 import { frameRoutes } from './frameRoutes';
@@ -10,11 +11,12 @@ import { groupingRoutes } from './groupingRoutes';
 import { lensRoutes } from './lensRoutes';
 import { liveRoutes } from './liveRoutes';
 import { mixRoutes } from './mixRoutes';
-import { localOnly, notFound, problems } from './problem';
+import { localOnly, notAForm, notFound, problems } from './problem';
 import { shootRoutes } from './shootRoutes';
+import { uploadRoutes } from './uploadRoutes';
 
-/** The whole HTTP side: the API below /api, the built pages elsewhere. @param pages folder of the built web application. */
-export function createApp(workshop: Workshop, events: EventStream, pages: string): Express {
+/** The whole HTTP side: the API below /api, the built pages elsewhere. @param pages folder of the built web application. @param instance name of this one run, by which `start` knows it. */
+export function createApp(workshop: Workshop, events: EventStream, levels: LevelStore, pages: string, instance: string): Express {
   const app = express();
   app.disable('x-powered-by');
   app.use(localOnly);
@@ -29,13 +31,15 @@ export function createApp(workshop: Workshop, events: EventStream, pages: string
       strictTransportSecurity: false,
     }),
   );
-  // Only JSON bodies are parsed; files stream through.
+  app.use('/api', notAForm);
+  // Files stream through, whatever type they claim; only what is left is read as JSON.
+  app.use('/api', uploadRoutes(workshop));
   app.use('/api', express.json({ limit: '8mb' }));
   app.get('/api/health', async (_request, response) => {
     await workshop.database.query('SELECT 1');
-    response.json({ ok: true });
+    response.json({ ok: true, instance });
   });
-  app.use('/api', shootRoutes(workshop), groupingRoutes(workshop), mixRoutes(workshop), lensRoutes(workshop), frameRoutes(workshop), liveRoutes(workshop), deliveryRoutes(workshop), events.router);
+  app.use('/api', shootRoutes(workshop), groupingRoutes(workshop), mixRoutes(workshop), lensRoutes(workshop), frameRoutes(workshop, levels), liveRoutes(workshop), deliveryRoutes(workshop), events.router);
   app.use('/api', (_request, _response, next) => next(notFound('resource')));
   app.use(express.static(pages, { index: false, maxAge: '1h' }));
   app.get('/{*path}', (request, response, next) => {

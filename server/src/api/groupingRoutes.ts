@@ -3,14 +3,14 @@ import { Router } from 'express';
 import Joi from 'joi';
 import { In, type EntityManager } from 'typeorm';
 import { regroup, RegroupError, type Grouping, type GroupingCommand } from '@zaddle/core/intake/regroup';
-import { announce } from '../data/events';
-import { FrameEntity, GroupingStepEntity, MixEntity, ShootEntity, ShotEntity, type Shoot } from '../data/entities';
-import { keepWorkedMix, readGrouping, writeGrouping } from '../data/grouping';
+import { announce, announceIn } from '../data/events';
+import { FrameEntity, GroupingStepEntity, ShootEntity, ShotEntity, type Shoot } from '../data/entities';
+import { dropMix, keepWorkedMix, readGrouping, writeGrouping } from '../data/grouping';
 import { send } from '../jobs/queues';
 import type { Workshop } from '../jobs/workshop';
-import { notFound, Problem, valid } from './problem';
+import { isUuid, notFound, Problem, uuid, valid } from './problem';
 
-const id = Joi.string().uuid();
+const id = uuid;
 const ids = Joi.array().items(id).min(1).max(5000).unique().required();
 const command = Joi.alternatives().try(
   Joi.object({ kind: Joi.valid('move').required(), frames: ids, to: id.required() }),
@@ -29,18 +29,17 @@ export function groupingRoutes({ database, boss }: Workshop): Router {
 
   /** Runs a change of the grouping with the shoot locked, then has changed shots proposed. */
   const change = async (shootId: string, act: (manager: EntityManager, shoot: Shoot) => Promise<{ target: Grouping; position: number }>): Promise<{ canUndo: boolean; canRedo: boolean }> => {
-    const { propose, history } = await database.transaction(async (manager) => {
-      const shoot = id.validate(shootId).error ? null : await manager.getRepository(ShootEntity).findOne({ where: { id: shootId }, lock: { mode: 'pessimistic_write' } });
+    return database.transaction(async (manager) => {
+      const shoot = !isUuid(shootId) ? null : await manager.getRepository(ShootEntity).findOne({ where: { id: shootId }, lock: { mode: 'pessimistic_write' } });
       if (!shoot) throw notFound('shoot');
       const { target, position } = await act(manager, shoot);
       const shots = await writeGrouping(manager, shootId, target);
       await manager.getRepository(ShootEntity).update({ id: shootId }, { groupingPosition: position });
       const steps = await manager.getRepository(GroupingStepEntity).countBy({ shootId });
-      return { propose: shots, history: { canUndo: position > 0, canRedo: position < steps } };
+      for (const shot of shots) await send(boss, 'propose', { shot }, { within: manager });
+      await announceIn(manager, { kind: 'shoot', shoot: shootId });
+      return { canUndo: position > 0, canRedo: position < steps };
     });
-    for (const shot of propose) await send(boss, 'propose', { shot });
-    await announce(database, { kind: 'shoot', shoot: shootId });
-    return history;
   };
 
   router.post('/shoots/:id/grouping/commands', async (request, response) => {
@@ -69,11 +68,12 @@ export function groupingRoutes({ database, boss }: Workshop): Router {
     if (!found) throw new Problem(409, 'Nothing there', 'There is no further step in this direction.');
     return found;
   };
-  /** Frames that came after a step was made stay where they are. */
+  /** Frames that came after a step was made stay where they are; those that were deleted since are left out. */
   const withLater = async (manager: EntityManager, shootId: string, stored: Grouping): Promise<Grouping> => {
-    const { grouping } = await readGrouping(manager, shootId);
+    const { grouping, order } = await readGrouping(manager, shootId);
+    const there = new Set(order);
     const known = new Set([...stored.shots.flatMap((s) => s.frames), ...stored.dropped]);
-    const shots = stored.shots.map(({ id: shot, frames }) => ({ id: shot, frames: [...frames] }));
+    const shots = stored.shots.map(({ id: shot, frames }) => ({ id: shot, frames: frames.filter((f) => there.has(f)) })).filter((s) => s.frames.length > 0);
     for (const { id: shot, frames } of grouping.shots) {
       const late = frames.filter((f) => !known.has(f));
       if (late.length === 0) continue;
@@ -81,7 +81,7 @@ export function groupingRoutes({ database, boss }: Workshop): Router {
       if (home) home.frames.push(...late);
       else shots.push({ id: shot, frames: late });
     }
-    return { shots, dropped: [...stored.dropped, ...grouping.dropped.filter((f) => !known.has(f))] };
+    return { shots, dropped: [...stored.dropped.filter((f) => there.has(f)), ...grouping.dropped.filter((f) => !known.has(f))] };
   };
 
   router.post('/shoots/:id/grouping/undo', async (request, response) => {
@@ -103,35 +103,34 @@ export function groupingRoutes({ database, boss }: Workshop): Router {
 
   // Of two files of one exposure, the one to work with.
   router.post('/frames/:id/want', async (request, response) => {
-    const frame = id.validate(request.params.id).error ? null : await database.getRepository(FrameEntity).findOneBy({ id: request.params.id });
+    const frame = !isUuid(request.params.id) ? null : await database.getRepository(FrameEntity).findOneBy({ id: request.params.id });
     if (!frame) throw notFound('frame');
     const main = frame.facts?.twinOf;
     if (!main) throw new Problem(409, 'Nothing to change', 'This file is worked with already, or is no second file of an exposure.');
-    const propose = await database.transaction(async (manager) => {
+    await database.transaction(async (manager) => {
       const frames = manager.getRepository(FrameEntity);
       for (const other of await frames.findBy({ shootId: frame.shootId, state: 'gathered' })) {
         const facts = other.facts!;
         if (other.id === frame.id) await frames.update({ id: other.id }, { facts: { ...facts, twinOf: null, wanted: true } as never });
         else if (other.id === main || facts.twinOf === main) await frames.update({ id: other.id }, { facts: { ...facts, twinOf: frame.id, wanted: false } as never });
       }
-      if (!frame.shotId || (await keepWorkedMix(manager, frame.shotId))) return false;
-      await manager.getRepository(ShotEntity).update({ id: frame.shotId }, { state: 'sorted', readings: [] as never });
-      return true;
+      await announceIn(manager, { kind: 'shoot', shoot: frame.shootId });
+      if (!frame.shotId || (await keepWorkedMix(manager, frame.shotId))) return;
+      await manager.getRepository(ShotEntity).update({ id: frame.shotId }, { state: 'sorted', readings: [] as never, attempts: 0 });
+      await send(boss, 'propose', { shot: frame.shotId }, { within: manager });
     });
-    if (propose) await send(boss, 'propose', { shot: frame.shotId! });
-    await announce(database, { kind: 'shoot', shoot: frame.shootId });
     response.status(204).end();
   });
 
   router.post('/shots/:id/mix/anew', async (request, response) => {
-    const shot = id.validate(request.params.id).error ? null : await database.getRepository(ShotEntity).findOneBy({ id: request.params.id });
+    const shot = isUuid(request.params.id) ? await database.getRepository(ShotEntity).findOneBy({ id: request.params.id, retired: false }) : null;
     if (!shot) throw notFound('shot');
     await database.transaction(async (manager) => {
-      await manager.getRepository(MixEntity).delete({ shotId: shot.id });
-      await manager.getRepository(ShotEntity).update({ id: shot.id }, { state: 'sorted', readings: [] as never });
+      await dropMix(manager, shot.id);
+      await manager.getRepository(ShotEntity).update({ id: shot.id }, { state: 'sorted', readings: [] as never, attempts: 0 });
+      await send(boss, 'propose', { shot: shot.id }, { within: manager });
+      await announceIn(manager, { kind: 'shot', shoot: shot.shootId, shot: shot.id });
     });
-    await send(boss, 'propose', { shot: shot.id });
-    await announce(database, { kind: 'shot', shoot: shot.shootId, shot: shot.id });
     response.status(202).json({ id: shot.id });
   });
 

@@ -1,20 +1,20 @@
 import { Router } from 'express';
-import Joi from 'joi';
-import { openMix } from '@zaddle/document';
+import { readTrusted } from '@zaddle/document';
 import { FrameEntity, LensProfileEntity, MixEntity } from '../data/entities';
 import { keptProfile, lensOf } from '../data/lensProfiles';
 import type { Workshop } from '../jobs/workshop';
-import { notFound, Problem } from './problem';
+import { isUuid, notFound, Problem } from './problem';
 
 /** What is kept of a shot's camera and lens, for all shots that come. */
 export function lensRoutes({ database }: Workshop): Router {
   const router = Router();
   const find = async (shotId: string) => {
-    const mix = Joi.string().uuid().validate(shotId).error ? null : await database.getRepository(MixEntity).findOneBy({ shotId });
+    const mix = isUuid(shotId) ? await database.getRepository(MixEntity).findOneBy({ shotId }) : null;
     if (!mix) throw notFound('mix');
-    const document = openMix(mix.document);
-    const reference = await database.getRepository(FrameEntity).findOneByOrFail({ id: document.reference });
-    return { document, facts: reference.facts! };
+    const document = readTrusted(mix.document);
+    const reference = await database.getRepository(FrameEntity).findOneBy({ id: document.reference });
+    if (!reference?.facts) throw new Problem(409, 'Frame gone', 'The reference of this mix was deleted. Start the mix anew.');
+    return { document, facts: reference.facts };
   };
 
   router.get('/shots/:id/lens', async (request, response) => {

@@ -1,25 +1,40 @@
-import { Router } from 'express';
+import { Router, type Request } from 'express';
 import Joi from 'joi';
 import { changeReference } from '@zaddle/core/mix/changeReference';
-import { commandSchema, InvalidMix, type Command, type MixDocument } from '@zaddle/document';
-import { FrameEntity, MixEntity, ShotEntity } from '../data/entities';
-import { applyStep, moveInHistory, NoSuchMix, NoSuchStep, viewMix, type MixView } from '../data/mixHistory';
+import { commandSchema, InvalidMix, type Command, type FrameUse, type MixDocument } from '@zaddle/document';
+import { FrameEntity, MixEntity, ShotEntity, type Frame } from '../data/entities';
+import { applyStep, moveInHistory, NoSuchMix, NoSuchStep, StaleChange, viewMix, type Asker, type MixView } from '../data/mixHistory';
 import type { Workshop } from '../jobs/workshop';
-import { notFound, Problem, valid } from './problem';
+import { isUuid, notFound, Problem, uuid, valid } from './problem';
 
-const otherReference = Joi.object({ frame: Joi.string().uuid().required() });
+const otherReference = Joi.object({ frame: uuid.required() });
+const revision = Joi.number().integer().min(0).max(2 ** 31 - 1);
+
+/**
+ * Who asks: `Base-Revision`, which a change was made on; `Known-Revision`, whose document they have; `Editor-Id`, who they are;
+ * `Idempotency-Key`, a name of the request, so that one that is repeated is done once.
+ */
+function askerOf({ headers }: Request): Asker {
+  const number = (name: string): number | null => (headers[name] === undefined ? null : valid<number>(revision, Number(headers[name])));
+  const name = (header: string): string | null => (headers[header] === undefined ? null : valid<string>(uuid, headers[header]));
+  return { base: number('base-revision'), known: number('known-revision'), request: name('idempotency-key'), editor: name('editor-id') };
+}
 
 /** What the history refuses, as a problem of the request. */
 const asked = (work: Promise<MixView>): Promise<MixView> =>
   work.catch((error: unknown) => {
     if (error instanceof NoSuchMix) throw notFound('mix');
     if (error instanceof NoSuchStep) throw new Problem(409, 'Nothing there', 'There is no further step in this direction.');
+    if (error instanceof StaleChange) throw new Problem(409, 'Changed meanwhile', error.message, { mix: error.view });
     throw error;
   });
 
+/** Frames that a command brings into a mix. */
+const broughtIn = (command: Command): { id: string; use: FrameUse }[] => (command.kind === 'addFrame' ? [command] : command.kind === 'several' ? command.commands.flatMap(broughtIn) : []);
+
 /** The same mix on another of its frames, as one step of the history. @throws InvalidMix */
 function onReference(document: MixDocument, frame: string): Command {
-  if (!(frame in document.frames)) throw new InvalidMix('This frame could not be lined up, so nothing can be lined up to it. Line it up by hand first.');
+  if (!Object.hasOwn(document.frames, frame)) throw new InvalidMix('This frame could not be lined up, so nothing can be lined up to it. Line it up by hand first.');
   const { reference, frames, passes, geometry } = changeReference(document, frame) as MixDocument;
   return { kind: 'changeMix', changes: { reference, frames, passes, geometry } };
 }
@@ -28,8 +43,26 @@ function onReference(document: MixDocument, frame: string): Command {
 export function mixRoutes({ database }: Workshop): Router {
   const router = Router();
 
+  /** The id of a shot that has a mix. */
+  const shotOf = (id: string): string => {
+    if (!isUuid(id)) throw notFound('mix');
+    return id;
+  };
+  /** Frames that come in must be there, in the same shoot, and as large as they are said to be. */
+  const checkFrames = async (shot: string, command: Command): Promise<void> => {
+    const uses = broughtIn(command);
+    if (uses.length === 0) return;
+    const found: Frame[] = await database.getRepository(FrameEntity).createQueryBuilder('f')
+      .where('f.id::text = ANY(:ids) AND f.state = :state AND f.shoot_id = (SELECT s.shoot_id FROM shots s WHERE s.id = :shot)', { ids: uses.map((u) => u.id), state: 'gathered', shot }).getMany();
+    for (const { id, use } of uses) {
+      const facts = found.find((f) => f.id === id)?.facts;
+      if (!facts) throw new InvalidMix('This frame is not there, or belongs to another shoot.');
+      if (facts.width !== use.width || facts.height !== use.height) throw new InvalidMix(`This frame has ${facts.width} × ${facts.height} pixels.`);
+    }
+  };
+
   router.get('/shots/:id', async (request, response) => {
-    const shot = Joi.string().uuid().validate(request.params.id).error ? null : await database.getRepository(ShotEntity).findOneBy({ id: request.params.id });
+    const shot = isUuid(request.params.id) ? await database.getRepository(ShotEntity).findOneBy({ id: request.params.id, retired: false }) : null;
     if (!shot) throw notFound('shot');
     const mix = await database.getRepository(MixEntity).findOneBy({ shotId: shot.id });
     const frames = await database.getRepository(FrameEntity).find({ where: { shotId: shot.id }, order: { name: 'ASC' } });
@@ -37,17 +70,19 @@ export function mixRoutes({ database }: Workshop): Router {
   });
 
   router.post('/shots/:id/mix/commands', async (request, response) => {
+    const shot = shotOf(request.params.id);
     const command = valid<Command>(commandSchema, request.body);
-    response.json(await asked(applyStep(database, request.params.id, () => command)));
+    await checkFrames(shot, command);
+    response.json(await asked(applyStep(database, shot, () => command, askerOf(request))));
   });
 
   router.post('/shots/:id/mix/reference', async (request, response) => {
     const { frame } = valid<{ frame: string }>(otherReference, request.body);
-    response.json(await asked(applyStep(database, request.params.id, (document) => onReference(document, frame))));
+    response.json(await asked(applyStep(database, shotOf(request.params.id), (document) => onReference(document, frame), askerOf(request))));
   });
 
-  router.post('/shots/:id/mix/undo', async (request, response) => void response.json(await asked(moveInHistory(database, request.params.id, 'undo'))));
-  router.post('/shots/:id/mix/redo', async (request, response) => void response.json(await asked(moveInHistory(database, request.params.id, 'redo'))));
+  router.post('/shots/:id/mix/undo', async (request, response) => void response.json(await asked(moveInHistory(database, shotOf(request.params.id), 'undo', askerOf(request)))));
+  router.post('/shots/:id/mix/redo', async (request, response) => void response.json(await asked(moveInHistory(database, shotOf(request.params.id), 'redo', askerOf(request)))));
 
   return router;
 }

@@ -1,15 +1,21 @@
+import { randomUUID } from 'node:crypto';
+import type { Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { openDatabase } from '../data/database';
 import { listen } from '../data/events';
 import { FileStore } from '../data/fileStore';
-import { releaseLostJobs } from '../jobs/claims';
+import { LostJobs } from '../jobs/claims';
 import { openQueue } from '../jobs/queues';
+import { queueForgotten } from '../jobs/unqueuedWork';
 import type { Workshop } from '../jobs/workshop';
+import { LevelStore } from '../levels/levelStore';
 import { createApp } from './createApp';
 import { EventStream } from './eventRoutes';
 
 export interface Served {
   readonly port: number;
+  /** Name of this one run, told by /api/health. */
+  readonly instance: string;
   readonly workshop: Workshop;
   readonly stop: () => Promise<void>;
 }
@@ -22,31 +28,50 @@ export interface ServeOptions {
   readonly port: number;
 }
 
-/** Serves the application on loopback, migrating the database first. @throws Error saying so when the port is taken. */
+/** Milliseconds between looks for jobs of workers that are gone, and for work that was never queued. */
+const LOOK = 2000;
+const SWEEP = 60_000;
+
+/** Something that was opened and has to be closed in turn. */
+type Close = () => Promise<unknown>;
+
+/** Serves the application on loopback, migrating the database first. @throws Error saying so when the port is taken; nothing stays open then. */
 export async function serve({ databaseUrl, store, pages, port }: ServeOptions): Promise<Served> {
-  const database = await openDatabase(databaseUrl, true);
-  const boss = await openQueue(databaseUrl, true);
-  const workshop: Workshop = { database, boss, store: new FileStore(store) };
-  const events = new EventStream();
-  const deaf = await listen(databaseUrl, (event) => events.publish(event));
-  const app = createApp(workshop, events, pages);
-  const server = await new Promise<ReturnType<typeof app.listen>>((resolve, reject) => {
-    const listening = app.listen(port, '127.0.0.1', (error?: Error) => (error ? reject(error) : resolve(listening)));
-  }).catch((error: NodeJS.ErrnoException) => {
-    throw error.code === 'EADDRINUSE' ? new Error(`Port ${port} is taken. Choose another with --port.`) : error;
-  });
-  const sweep = setInterval(() => releaseLostJobs(database, boss).catch(() => undefined), 2000);
-  return {
-    port: (server.address() as AddressInfo).port,
-    workshop,
-    stop: async () => {
-      clearInterval(sweep);
+  const opened: Close[] = [];
+  const stop = async (): Promise<void> => {
+    for (const close of opened.splice(0).reverse()) await close();
+  };
+  try {
+    const database = await openDatabase(databaseUrl, true);
+    opened.push(() => database.destroy());
+    const boss = await openQueue(databaseUrl, true);
+    opened.push(() => boss.stop({ graceful: false }));
+    const workshop: Workshop = { database, boss, store: new FileStore(store) };
+    const events = new EventStream();
+    opened.push(await listen(databaseUrl, (event) => events.publish(event)));
+    const levels = new LevelStore(workshop.store);
+    opened.push(() => levels.close());
+    const instance = randomUUID();
+    const app = createApp(workshop, events, levels, pages, instance);
+    const server = await new Promise<Server>((resolve, reject) => {
+      const listening = app.listen(port, '127.0.0.1', (error?: Error) => (error ? reject(error) : resolve(listening)));
+    }).catch((error: NodeJS.ErrnoException) => {
+      throw error.code === 'EADDRINUSE' ? new Error(`Port ${port} is taken. Choose another with --port.`) : error;
+    });
+    opened.push(() => {
       events.close();
       server.closeAllConnections();
-      await new Promise<void>((resolve) => server.close(() => resolve()));
-      await deaf();
-      await boss.stop({ graceful: false });
-      await database.destroy();
-    },
-  };
+      return new Promise<void>((resolve) => server.close(() => resolve()));
+    });
+    const lost = new LostJobs(database, boss);
+    const sweep = (): Promise<unknown> => queueForgotten(database, boss).catch(() => undefined);
+    await sweep();
+    await workshop.store.sweepIncoming();
+    const timers = [setInterval(() => lost.release().catch(() => undefined), LOOK), setInterval(() => void sweep(), SWEEP), setInterval(() => void workshop.store.sweepIncoming().catch(() => undefined), SWEEP)];
+    opened.push(async () => timers.forEach((timer) => clearInterval(timer)));
+    return { port: (server.address() as AddressInfo).port, instance, workshop, stop };
+  } catch (error) {
+    await stop();
+    throw error;
+  }
 }

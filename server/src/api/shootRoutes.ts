@@ -1,53 +1,49 @@
 import { randomUUID } from 'node:crypto';
 import { Router } from 'express';
 import Joi from 'joi';
-import { In } from 'typeorm';
+import { In, Not } from 'typeorm';
 import { announce } from '../data/events';
-import { DeliveryEntity, FrameEntity, GroupingStepEntity, ShootEntity, ShotEntity } from '../data/entities';
-import { send } from '../jobs/queues';
+import { FrameEntity, GroupingStepEntity, ShootEntity, ShotEntity } from '../data/entities';
+import { deleteFrame, deleteShoot } from '../data/frames';
 import type { Workshop } from '../jobs/workshop';
-import { notFound, Problem, valid } from './problem';
+import { isUuid, notFound, Problem, typed, valid } from './problem';
 
-const MAX_FILE = 400_000_000;
-const newShoot = Joi.object({ name: Joi.string().trim().min(1).max(120).required(), address: Joi.string().trim().max(200).allow('').default(''), dueAt: Joi.string().isoDate().allow(null).default(null) });
+const newShoot = Joi.object({ name: typed(120).min(1).required(), address: typed(200).allow('').default(''), dueAt: Joi.string().isoDate().custom(inReach).allow(null).default(null) });
 const known = Joi.object({ hashes: Joi.array().items(Joi.string().hex().length(64)).max(2000).required() });
-const fileName = Joi.string().min(1).max(255).required();
-const changeShot = Joi.object({ label: Joi.string().trim().min(1).max(80).required() });
+const changeShot = Joi.object({ label: typed(80).min(1).required() });
 
-/** Notes a file that is in the store as a frame of a shoot; the same content twice is one frame. */
-export async function addFrame({ database, boss }: Workshop, shootId: string, name: string, stored: { sha256: string; bytes: number }): Promise<string> {
-  const frames = database.getRepository(FrameEntity);
-  const there = await frames.findOneBy({ shootId, sha256: stored.sha256 });
-  if (there) return there.id;
-  const id = randomUUID();
-  await frames.insert({ id, shootId, shotId: null, sha256: stored.sha256, name, bytes: String(stored.bytes), state: 'waiting', why: '', facts: null, role: 'spare', used: false, residualPx: null, parts: [], marked: false, dropped: false, stats: null });
-  await send(boss, 'gather', { frame: id });
-  return id;
+/** A time that a calendar and a database can hold. */
+function inReach(value: string, helpers: Joi.CustomHelpers): string | Joi.ErrorReport {
+  const year = new Date(value).getUTCFullYear();
+  return year >= 1970 && year < 2200 ? value : helpers.message({ custom: '{{#label}} must be a time between 1970 and 2200' });
 }
+
+/** All shoots with what the list shows of each, in one statement: there may be hundreds. */
+const SUMMARIES = `
+  SELECT s.id, s.name, s.address, s.due_at AS "dueAt", s.created_at AS "createdAt", s.live, s.grouping_position AS "groupingPosition",
+    json_build_object('waiting', coalesce(f.waiting, 0), 'gathered', coalesce(f.gathered, 0), 'rejected', coalesce(f.rejected, 0)) AS frames,
+    coalesce(t.shots, 0) AS shots, coalesce(t.mixed, 0) AS mixed, coalesce(t.delivered, 0) AS delivered, f.cover
+  FROM shoots s
+  LEFT JOIN (SELECT shoot_id, count(*) FILTER (WHERE state = 'waiting')::int AS waiting, count(*) FILTER (WHERE state = 'gathered')::int AS gathered, count(*) FILTER (WHERE state = 'rejected')::int AS rejected,
+      (array_agg(id ORDER BY name) FILTER (WHERE state = 'gathered' AND used))[1] AS cover FROM frames GROUP BY shoot_id) f ON f.shoot_id = s.id
+  LEFT JOIN (SELECT shoot_id, count(*)::int AS shots, count(*) FILTER (WHERE state = 'mixed')::int AS mixed,
+      count(*) FILTER (WHERE EXISTS (SELECT FROM deliveries d WHERE d.shot_id = shots.id AND d.state = 'done'))::int AS delivered FROM shots WHERE NOT retired GROUP BY shoot_id) t ON t.shoot_id = s.id
+  ORDER BY s.created_at DESC`;
 
 /** Shoots, their frames and shots. */
 export function shootRoutes(workshop: Workshop): Router {
-  const { database, store } = workshop;
+  const { database } = workshop;
   const router = Router();
   const shoots = database.getRepository(ShootEntity);
   const frames = database.getRepository(FrameEntity);
   const shots = database.getRepository(ShotEntity);
   const mustExist = async (id: string): Promise<void> => {
-    if (!Joi.string().uuid().validate(id).error && (await shoots.existsBy({ id }))) return;
+    if (isUuid(id) && (await shoots.existsBy({ id }))) return;
     throw notFound('shoot');
   };
 
   router.get('/shoots', async (_request, response) => {
-    const list = await shoots.find({ order: { createdAt: 'DESC' } });
-    const out = [];
-    for (const shoot of list) {
-      const own = await shots.findBy({ shootId: shoot.id });
-      const delivered = own.length === 0 ? [] : await database.getRepository(DeliveryEntity).find({ where: { shotId: In(own.map((s) => s.id)), state: 'done' }, select: { shotId: true } });
-      const count = (state: 'waiting' | 'gathered' | 'rejected'): Promise<number> => frames.countBy({ shootId: shoot.id, state });
-      const cover = await frames.findOne({ where: { shootId: shoot.id, state: 'gathered', used: true }, order: { name: 'ASC' } });
-      out.push({ ...shoot, frames: { waiting: await count('waiting'), gathered: await count('gathered'), rejected: await count('rejected') }, shots: own.length, mixed: own.filter((s) => s.state === 'mixed').length, delivered: new Set(delivered.map((d) => d.shotId)).size, cover: cover?.id ?? null });
-    }
-    response.json(out);
+    response.json(await database.query(SUMMARIES));
   });
 
   router.post('/shoots', async (request, response) => {
@@ -63,14 +59,14 @@ export function shootRoutes(workshop: Workshop): Router {
     const list = await frames.find({ where: { shootId }, order: { name: 'ASC' } });
     const shoot = await shoots.findOneByOrFail({ id: shootId });
     const steps = await database.getRepository(GroupingStepEntity).countBy({ shootId });
-    response.json({ ...shoot, canUndo: shoot.groupingPosition > 0, canRedo: shoot.groupingPosition < steps, frames: list, shots: await shots.find({ where: { shootId }, order: { position: 'ASC' } }) });
+    response.json({ ...shoot, canUndo: shoot.groupingPosition > 0, canRedo: shoot.groupingPosition < steps, frames: list, shots: await shots.find({ where: { shootId, retired: false }, order: { position: 'ASC' } }) });
   });
 
   // Room labels that were used before, most often first, and not yet in this shoot.
   router.get('/shoots/:id/labels', async (request, response) => {
     await mustExist(request.params.id);
     const rows: { label: string }[] = await database.query(
-      `SELECT label FROM shots WHERE label !~ '^Shot [0-9]+$' AND label NOT IN (SELECT label FROM shots WHERE shoot_id = $1) GROUP BY label ORDER BY count(*) DESC, label LIMIT 40`,
+      `SELECT label FROM shots WHERE NOT retired AND label !~ '^Shot [0-9]+$' AND label NOT IN (SELECT label FROM shots WHERE shoot_id = $1) GROUP BY label ORDER BY count(*) DESC, label LIMIT 40`,
       [request.params.id],
     );
     response.json(rows.map((row) => row.label));
@@ -80,23 +76,31 @@ export function shootRoutes(workshop: Workshop): Router {
   router.post('/shoots/:id/frames/known', async (request, response) => {
     await mustExist(request.params.id);
     const { hashes } = valid<{ hashes: string[] }>(known, request.body);
-    const there = hashes.length === 0 ? [] : await frames.find({ where: { shootId: request.params.id, sha256: In(hashes) }, select: { sha256: true } });
+    // Rejected ones may be sent again: they are tried again then.
+    const there = hashes.length === 0 ? [] : await frames.find({ where: { shootId: request.params.id, sha256: In(hashes), state: Not('rejected') }, select: { sha256: true } });
     response.json({ known: there.map((f) => f.sha256) });
   });
 
-  router.post('/shoots/:id/frames', async (request, response) => {
+  router.delete('/shoots/:id', async (request, response) => {
     await mustExist(request.params.id);
-    const name = valid<string>(fileName, request.query.name).replace(/^.*[\\/]/, '');
-    if (Number(request.headers['content-length'] ?? 0) > MAX_FILE) throw new Problem(413, 'File too large', `Files may have at most ${MAX_FILE / 1e6} MB.`);
-    const stored = await store.putOriginal(request, MAX_FILE);
-    const id = await addFrame(workshop, request.params.id, name, stored);
+    await deleteShoot(workshop, request.params.id);
     await announce(database, { kind: 'shoot', shoot: request.params.id });
-    response.status(201).json({ id, sha256: stored.sha256 });
+    response.status(204).end();
+  });
+
+  // Only what no picture is made from: a frame is dropped from its shot first, or was rejected.
+  router.delete('/frames/:id', async (request, response) => {
+    const frame = isUuid(request.params.id) ? await frames.findOneBy({ id: request.params.id }) : null;
+    if (!frame) throw notFound('frame');
+    if (frame.shotId !== null || (frame.state === 'gathered' && !frame.dropped)) throw new Problem(409, 'Still in a shot', `${frame.name} lies in a shot. Drop it from there first.`);
+    await deleteFrame(workshop, frame);
+    await announce(database, { kind: 'shoot', shoot: frame.shootId });
+    response.status(204).end();
   });
 
   router.patch('/shots/:id', async (request, response) => {
     const { label } = valid<{ label: string }>(changeShot, request.body);
-    const shot = Joi.string().uuid().validate(request.params.id).error ? null : await shots.findOneBy({ id: request.params.id });
+    const shot = isUuid(request.params.id) ? await shots.findOneBy({ id: request.params.id, retired: false }) : null;
     if (!shot) throw notFound('shot');
     await shots.update({ id: shot.id }, { label });
     await announce(database, { kind: 'shot', shoot: shot.shootId, shot: shot.id });

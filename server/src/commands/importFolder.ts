@@ -1,11 +1,10 @@
 import { randomUUID } from 'node:crypto';
 import { basename } from 'node:path';
-import { addFrame } from '../api/shootRoutes';
+import { addFrame } from '../data/frames';
 import { ShootEntity } from '../data/entities';
 import type { Workshop } from '../jobs/workshop';
+import { MAX_FILE } from '../picture/limits';
 import { listCard } from '../picture/listCard';
-
-const MAX_FILE = 400_000_000;
 
 /** Makes a shoot of a folder on this machine. @returns its id. */
 export async function importFolder(workshop: Workshop, folder: string, shoot: { name: string; address: string; dueAt: Date | null }): Promise<string> {

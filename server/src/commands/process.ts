@@ -12,6 +12,7 @@ import { readShot } from '@zaddle/core/read/readShot';
 import { outlineRegions } from '@zaddle/core/window/outlineRegions';
 import { encodeJpeg, encodeLinearTiff } from '../picture/encodePicture';
 import { newTools } from '../picture/kernels';
+import { PlainError } from '../picture/limits';
 import { readCard, type Card } from '../picture/readCard';
 import { closeRenderPool } from '../picture/renderPool';
 import { renderPicture, shelveFrames } from '../picture/renderPicture';
@@ -106,15 +107,24 @@ export async function processCard(folder: string, options: ProcessOptions): Prom
   const card = await readCard(folder);
   if (card.facts.length === 0) throw new UsageError(`No picture could be read in ${resolve(folder)}:\n${card.rejected.map((r) => `  ${r.file}: ${r.why}`).join('\n') || '  it is empty'}`);
   const shots: Record<string, unknown>[] = [];
+  const failed: { name: string; files: readonly string[]; why: string }[] = [];
   for (const [index, shot] of card.shots.entries()) {
     const name = `shot-${String(index + 1).padStart(2, '0')}`;
-    shots.push(await processShot(card, shot, name, options));
-    process.stderr.write(`${name}: ${shot.frames.length} frames\n`);
+    try {
+      shots.push(await processShot(card, shot, name, options));
+      process.stderr.write(`${name}: ${shot.frames.length} frames\n`);
+    } catch (error) {
+      // One that fails stops nothing: the others are as good as without it.
+      const why = error instanceof PlainError ? error.message : `could not be made (${(error as Error).message})`;
+      failed.push({ name, files: shot.frames, why });
+      process.stderr.write(`${name}: ${why}\n`);
+    }
   }
   await card.close();
   await closeRenderPool();
   const report = {
     shots,
+    failed,
     rejected: card.rejected,
     totals: { frames: card.facts.length, shots: shots.length, ms: now() - started, peakRssMiB: Math.round(process.resourceUsage().maxRSS / 1024) },
   };

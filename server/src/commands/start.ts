@@ -1,5 +1,5 @@
-import { fork, type ChildProcess } from 'node:child_process';
-import { existsSync, mkdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
+import { chmodSync, existsSync, mkdirSync, statSync } from 'node:fs';
+import { createServer } from 'node:net';
 import { availableParallelism } from 'node:os';
 import { join, resolve } from 'node:path';
 import { fileURLToPath } from 'node:url';
@@ -7,8 +7,11 @@ import { serve } from '../api/serve';
 import { ShootEntity } from '../data/entities';
 import type { QueueName } from '../jobs/queues';
 import { watchFolder } from '../live/watchFolder';
-import { startPostgres } from '../data/postgres';
+import type { Workshop } from '../jobs/workshop';
+import { makePrivate, startPostgres } from '../data/postgres';
 import { importFolder } from './importFolder';
+import { keepWorker } from './keepWorker';
+import { findRunning, holdFolder, removeNote, writeNote } from './runningServer';
 import { UsageError } from './process';
 
 export interface StartOptions {
@@ -19,29 +22,7 @@ export interface StartOptions {
   readonly watch?: string;
 }
 
-const CLI = fileURLToPath(new URL('../cli.ts', import.meta.url));
 const PAGES = fileURLToPath(new URL('../../../web/dist', import.meta.url));
-
-/** What a running server leaves for `worker`, and for a second `start`, to find it by. */
-interface Running {
-  readonly pid: number;
-  readonly url: string;
-  readonly database: string;
-}
-
-const note = (data: string): string => join(data, 'running.json');
-
-/** The server that runs on this data folder, or null. */
-export function findRunning(data: string): Running | null {
-  if (!existsSync(note(data))) return null;
-  const running = JSON.parse(readFileSync(note(data), 'utf8')) as Running;
-  try {
-    process.kill(running.pid, 0);
-    return running;
-  } catch {
-    return null;
-  }
-}
 
 /** Proposing is most of the work after a visit, and one shot's takes one core: so many processes of it at most, about 450 MB each. */
 const MOST_PROPOSERS = 4;
@@ -49,40 +30,43 @@ const MOST_PROPOSERS = 4;
 /** What each worker process takes. Reading has one of its own, so that frames show at once while others are mixed. */
 const workersFor = (cores: number): (readonly QueueName[])[] => [['gather', 'sort'], ['propose', 'deliver'], ...Array.from({ length: Math.min(MOST_PROPOSERS, cores) - 1 }, () => ['propose'] as const)];
 
-/** Keeps one worker process alive: a dead one is replaced, its job given back to the queue by its silence. */
-function keepWorker(databaseUrl: string, store: string, queues: readonly QueueName[]): () => Promise<void> {
-  let stopping = false;
-  let child: ChildProcess;
-  const launch = (): void => {
-    child = fork(CLI, ['worker', '--database', databaseUrl, '--store', store, '--only', queues.join()], { execArgv: ['--import', import.meta.resolve('tsx')], stdio: ['ignore', 'inherit', 'inherit', 'ipc'] });
-    child.on('exit', () => {
-      if (!stopping) setTimeout(launch, 500);
-    });
-  };
-  launch();
-  return () =>
-    new Promise((done) => {
-      stopping = true;
-      if (child.exitCode !== null || child.signalCode !== null) return done();
-      child.on('exit', () => done());
-      child.kill('SIGTERM');
-      setTimeout(() => child.kill('SIGKILL'), 6000).unref();
-    });
+/** Whether a port can be had, said before anything is started. @throws UsageError */
+async function checkPort(port: number): Promise<void> {
+  if (port === 0) return;
+  await new Promise<void>((resolve, reject) => {
+    const server = createServer();
+    server.once('error', (error: NodeJS.ErrnoException) => reject(new UsageError(error.code === 'EADDRINUSE' ? `Port ${port} is taken by another program. Choose another with --port.` : `Port ${port} cannot be used (${error.code}). Choose another with --port.`)));
+    server.listen(port, '127.0.0.1', () => server.close(() => resolve()));
+  });
 }
 
-/** Runs everything until Ctrl-C: database, server, worker; with the demo shoot at first start. */
+/** Loads the demo shoot, due tomorrow morning. */
+async function loadDemoShoot(workshop: Workshop, card: string, loadDemo: (folder: string) => Promise<void>): Promise<void> {
+  await loadDemo(card);
+  const due = new Date();
+  due.setDate(due.getDate() + 1);
+  due.setHours(7, 0, 0, 0);
+  await importFolder(workshop, card, { name: 'Saltpan Tide Mill', address: '3 Causeway Lane, Merrow Creek', dueAt: due });
+}
+
+/** Runs everything until Ctrl-C: database, server, workers; with the demo shoot at first start. Whatever of it an earlier run left behind is taken over. */
 export async function start(options: StartOptions, loadDemo: (folder: string) => Promise<void>): Promise<void> {
   const data = resolve(options.data);
-  mkdirSync(data, { recursive: true });
-  const running = findRunning(data);
-  if (running) {
-    process.stdout.write(`Zaddle already runs on this data folder: ${running.url}\n`);
+  makePrivate(data);
+  const hold = await holdFolder(data);
+  if (!hold) {
+    const running = await findRunning(data);
+    process.stdout.write(running ? `Zaddle already runs on this data folder: ${running.url}\n` : 'Zaddle is being started on this data folder already.\n');
     return;
   }
   if (options.watch && !statSync(options.watch, { throwIfNoEntry: false })?.isDirectory()) throw new UsageError(`There is no folder ${resolve(options.watch)} to watch.`);
   if (!existsSync(join(PAGES, 'index.html'))) throw new UsageError('The pages are not built: run `npm run build:web`.');
+  removeNote(data);
+  await checkPort(options.port);
   const postgres = await startPostgres(join(data, 'postgres'));
   const store = join(data, 'store');
+  mkdirSync(store, { recursive: true });
+  chmodSync(store, 0o700);
   const served = await serve({ databaseUrl: postgres.url, store, pages: PAGES, port: options.port }).catch(async (error: Error) => {
     await postgres.stop();
     throw new UsageError(error.message);
@@ -90,24 +74,18 @@ export async function start(options: StartOptions, loadDemo: (folder: string) =>
   const stopWorkers = workersFor(availableParallelism()).map((queues) => keepWorker(postgres.url, store, queues));
   const stopWatching = options.watch ? watchFolder(served.workshop, options.watch) : null;
   const url = `http://127.0.0.1:${served.port}/`;
-  writeFileSync(note(data), JSON.stringify({ pid: process.pid, url, database: postgres.url } satisfies Running));
+  writeNote(data, { pid: process.pid, url, database: postgres.url });
   let ending: Promise<void> | null = null;
   const end = (): Promise<void> =>
     (ending ??= (async () => {
-      rmSync(note(data), { force: true });
+      removeNote(data);
       await stopWatching?.();
       await Promise.all(stopWorkers.map((stop) => stop()));
-      await served.stop();
+      await served.stop().catch(() => undefined);
       await postgres.stop();
+      hold.close();
     })());
   for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'] as const) process.on(signal, () => void end().then(() => process.exit(0)));
-  if (!options.empty && (await served.workshop.database.getRepository(ShootEntity).count()) === 0) {
-    const card = join(data, 'demo-card');
-    await loadDemo(card);
-    const due = new Date();
-    due.setDate(due.getDate() + 1);
-    due.setHours(7, 0, 0, 0);
-    await importFolder(served.workshop, card, { name: 'Saltpan Tide Mill', address: '3 Causeway Lane, Merrow Creek', dueAt: due });
-  }
+  if (!options.empty && (await served.workshop.database.getRepository(ShootEntity).count()) === 0) await loadDemoShoot(served.workshop, join(data, 'demo-card'), loadDemo);
   process.stdout.write(`Zaddle is ready: ${url}\n`);
 }

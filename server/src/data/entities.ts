@@ -39,6 +39,8 @@ export interface Frame {
   marked: boolean;
   /** Taken out by a person. */
   dropped: boolean;
+  /** How often reading it was begun. */
+  attempts: number;
 }
 export interface Shot {
   id: string;
@@ -49,12 +51,28 @@ export interface Shot {
   why: string;
   state: 'sorted' | 'mixed' | 'failed';
   readings: Reading[];
+  /** All its frames went to other shots. What a person made of it is kept, for when they come back. */
+  retired: boolean;
+  /** How often proposing it was begun since its frames changed. */
+  attempts: number;
+  /** Last revision of mixes of this shot that were thrown away: the next one counts on from there, so that no number means two things. */
+  lastRevision: number;
 }
 export interface StoredMix {
   shotId: string;
   document: MixDocument;
   /** How many steps of the history are in force; later ones can be redone. */
   position: number;
+  /** Counts every change, undoing and redoing too. */
+  revision: number;
+}
+/** A change that was made to a mix: which places it touched, so that changes based on what was before can be held against it, and which request it was, so that asking twice does it once. */
+export interface MixChange {
+  shotId: string;
+  revision: number;
+  request: string | null;
+  editor: string | null;
+  touched: readonly string[];
 }
 export interface MixStep {
   shotId: string;
@@ -65,6 +83,8 @@ export interface MixStep {
 export interface Delivery {
   id: string;
   shotId: string;
+  /** The mix as it stood when the picture was ordered; null for deliveries from before it was kept. */
+  document: MixDocument | null;
   name: string;
   quality: number;
   state: 'waiting' | 'running' | 'done' | 'failed';
@@ -103,20 +123,24 @@ export const FrameEntity = new EntitySchema<Frame>({
   columns: {
     id: uuid, shootId: { type: 'uuid', name: 'shoot_id' }, shotId: { type: 'uuid', name: 'shot_id', nullable: true }, sha256: text, name: text, bytes: { type: 'bigint' },
     state: text, why: text, facts: { type: 'jsonb', nullable: true }, stats: { type: 'jsonb', nullable: true, select: false }, role: text, used: { type: 'boolean' }, residualPx: { type: 'double precision', name: 'residual_px', nullable: true }, parts: { type: 'jsonb', default: [] },
-    marked: { type: 'boolean', default: false }, dropped: { type: 'boolean', default: false },
+    marked: { type: 'boolean', default: false }, dropped: { type: 'boolean', default: false }, attempts: { type: 'integer', default: 0 },
   },
 });
 export const ShotEntity = new EntitySchema<Shot>({
   name: 'Shot', tableName: 'shots',
-  columns: { id: uuid, shootId: { type: 'uuid', name: 'shoot_id' }, position: { type: 'integer' }, label: text, confidence: { type: 'double precision' }, why: text, state: text, readings: { type: 'jsonb' } },
+  columns: { id: uuid, shootId: { type: 'uuid', name: 'shoot_id' }, position: { type: 'integer' }, label: text, confidence: { type: 'double precision' }, why: text, state: text, readings: { type: 'jsonb' }, retired: { type: 'boolean', default: false }, attempts: { type: 'integer', default: 0 }, lastRevision: { type: 'integer', name: 'last_revision', default: 0 } },
 });
 export const MixEntity = new EntitySchema<StoredMix>({
   name: 'Mix', tableName: 'mixes',
-  columns: { shotId: { type: 'uuid', primary: true, name: 'shot_id' }, document: { type: 'jsonb' }, position: { type: 'integer' } },
+  columns: { shotId: { type: 'uuid', primary: true, name: 'shot_id' }, document: { type: 'jsonb' }, position: { type: 'integer' }, revision: { type: 'integer', default: 0 } },
 });
 export const MixStepEntity = new EntitySchema<MixStep>({
   name: 'MixStep', tableName: 'mix_steps',
   columns: { shotId: { type: 'uuid', primary: true, name: 'shot_id' }, step: { type: 'integer', primary: true }, command: { type: 'jsonb' }, inverse: { type: 'jsonb' } },
+});
+export const MixChangeEntity = new EntitySchema<MixChange>({
+  name: 'MixChange', tableName: 'mix_changes',
+  columns: { shotId: { type: 'uuid', primary: true, name: 'shot_id' }, revision: { type: 'integer', primary: true }, request: { type: 'uuid', nullable: true }, editor: { type: 'uuid', nullable: true }, touched: { type: 'jsonb' } },
 });
 /** A step of regrouping by hand: the whole grouping before and after it, which is small. */
 export interface GroupingStep {
@@ -132,7 +156,7 @@ export const GroupingStepEntity = new EntitySchema<GroupingStep>({
 export const DeliveryEntity = new EntitySchema<Delivery>({
   name: 'Delivery', tableName: 'deliveries',
   columns: {
-    id: uuid, shotId: { type: 'uuid', name: 'shot_id' }, name: text, quality: { type: 'integer' }, state: text, progress: { type: 'double precision' }, why: text,
+    id: uuid, shotId: { type: 'uuid', name: 'shot_id' }, document: { type: 'jsonb', nullable: true, select: false }, name: text, quality: { type: 'integer' }, state: text, progress: { type: 'double precision' }, why: text,
     bytes: { type: 'bigint', nullable: true }, attempts: { type: 'integer' }, createdAt: { type: 'timestamptz', name: 'created_at', createDate: true },
   },
 });
@@ -149,4 +173,4 @@ export const LensProfileEntity = new EntitySchema<LensProfile>({
   },
 });
 
-export const ENTITIES = [LensProfileEntity, ShootEntity, FrameEntity, ShotEntity, MixEntity, MixStepEntity, GroupingStepEntity, DeliveryEntity, ClaimEntity];
+export const ENTITIES = [LensProfileEntity, ShootEntity, FrameEntity, ShotEntity, MixEntity, MixStepEntity, MixChangeEntity, GroupingStepEntity, DeliveryEntity, ClaimEntity];

@@ -1,4 +1,4 @@
-import type { DataSource } from 'typeorm';
+import type { DataSource, EntityManager } from 'typeorm';
 import { Client } from 'pg';
 
 const CHANNEL = 'zaddle_events';
@@ -7,11 +7,15 @@ const CHANNEL = 'zaddle_events';
 export type ServerEvent =
   | { readonly kind: 'shoot'; readonly shoot: string }
   | { readonly kind: 'shot'; readonly shoot: string; readonly shot: string }
+  | { readonly kind: 'mix'; readonly shot: string; readonly revision: number }
   | { readonly kind: 'delivery'; readonly delivery: string };
 
 /** Tells all server processes, by way of the database. */
-export async function announce(database: DataSource, event: ServerEvent): Promise<void> {
-  await database.query('SELECT pg_notify($1, $2)', [CHANNEL, JSON.stringify(event)]);
+export const announce = (database: DataSource, event: ServerEvent): Promise<void> => announceIn(database.manager, event);
+
+/** The same within a transaction: it is told when that is committed, and not at all when it is not. */
+export async function announceIn(manager: EntityManager, event: ServerEvent): Promise<void> {
+  await manager.query('SELECT pg_notify($1, $2)', [CHANNEL, JSON.stringify(event)]);
 }
 
 /** Calls back for every event that any process announces; returns what ends it. Reconnects after the database was away. */

@@ -1,12 +1,12 @@
 import { createHash, randomUUID } from 'node:crypto';
 import { createReadStream, createWriteStream } from 'node:fs';
-import { mkdir, open, readFile, rename, rm, stat, writeFile } from 'node:fs/promises';
+import { mkdir, open, readdir, readFile, rename, rm, stat, writeFile } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 import { Transform, type Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 
 /** What is made from originals and can be made again. */
-export type Derived = 'proxy' | 'structure' | 'thumbnail' | 'delivery';
+export type Derived = 'proxy' | 'structure' | 'thumbnail' | 'delivery' | 'level';
 
 /** A file came in that is larger than allowed. */
 export class TooLarge extends Error {}
@@ -26,13 +26,18 @@ export class FileStore {
     return join(this.folder, kind, id);
   }
 
+  /** Where something is written until all of it is there. */
+  incoming(name: string): string {
+    return join(this.folder, 'incoming', name);
+  }
+
   async hasOriginal(sha256: string): Promise<boolean> {
     return stat(this.original(sha256)).then(() => true, () => false);
   }
 
   /** Takes a stream in. @throws TooLarge past `limit` bytes; nothing is kept then. */
   async putOriginal(stream: Readable, limit: number): Promise<{ sha256: string; bytes: number }> {
-    const temporary = join(this.folder, 'incoming', randomUUID());
+    const temporary = this.incoming(randomUUID());
     await mkdir(dirname(temporary), { recursive: true });
     const hash = createHash('sha256');
     let bytes = 0;
@@ -60,7 +65,7 @@ export class FileStore {
   }
 
   async putDerived(kind: Derived, id: string, data: Uint8Array): Promise<void> {
-    const temporary = join(this.folder, 'incoming', randomUUID());
+    const temporary = this.incoming(randomUUID());
     await mkdir(dirname(temporary), { recursive: true });
     try {
       await writeFile(temporary, data);
@@ -70,6 +75,28 @@ export class FileStore {
       await rm(temporary, { force: true });
       throw error;
     }
+  }
+
+  async removeDerived(kind: Derived, id: string): Promise<void> {
+    await rm(this.derived(kind, id), { force: true });
+  }
+
+  async removeOriginal(sha256: string): Promise<void> {
+    await rm(this.original(sha256), { force: true });
+  }
+
+  /** Removes what broken-off writes left behind: nothing is written for so long. Returns how many. */
+  async sweepIncoming(olderThan = 3600_000): Promise<number> {
+    const folder = join(this.folder, 'incoming');
+    let count = 0;
+    for (const name of await readdir(folder).catch(() => [])) {
+      const path = join(folder, name);
+      const written = await stat(path).then((s) => s.mtimeMs, () => Infinity);
+      if (Date.now() - written < olderThan) continue;
+      await rm(path, { force: true });
+      count++;
+    }
+    return count;
   }
 
   readDerived(kind: Derived, id: string): Promise<Buffer> {

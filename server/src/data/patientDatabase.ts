@@ -4,11 +4,12 @@ import pg from 'pg';
 const PATIENCE = 10 * 60_000;
 const AGAIN = 500;
 /** The server ended the connection, is starting up, or is shutting down (PostgreSQL error codes, classes 57P and 08). */
-const AWAY = /^(57P0[123]|08...|ECONNREFUSED|ECONNRESET|EPIPE|ENOENT)$/;
+const AWAY = /^(57P0[123]|08...|ECONNREFUSED|ECONNRESET|EPIPE)$/;
 
-const isAway = (error: unknown): boolean => {
+/** Whether an error says that the database is away: stopped, starting, or cut off. */
+export const isAway = (error: unknown): boolean => {
   const { code, message } = error as { code?: string; message?: string };
-  return (code !== undefined && AWAY.test(code)) || /Connection terminated/i.test(message ?? '');
+  return (typeof code === 'string' && AWAY.test(code)) || /Connection terminated|Client has encountered a connection error/i.test(message ?? '');
 };
 
 /**

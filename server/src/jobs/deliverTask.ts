@@ -1,36 +1,47 @@
 import { makeGuides } from '@zaddle/core/mix/guides';
 import { prepareMix } from '@zaddle/core/mix/prepareMix';
 import type { Pixels } from '@zaddle/core/image/plane';
-import { openMix } from '@zaddle/document';
+import { openMix, type MixDocument } from '@zaddle/document';
 import { In } from 'typeorm';
-import { announce } from '../data/events';
+import { announce, announceIn } from '../data/events';
 import { DeliveryEntity, FrameEntity, MixEntity } from '../data/entities';
 import { unpackPixels } from '../data/proxyFile';
 import { openable } from '../picture/openFrame';
 import { encodeJpeg } from '../picture/encodePicture';
 import { newTools } from '../picture/kernels';
 import { framesToRender, renderPicture, shelveFrames } from '../picture/renderPicture';
+import { PlainError } from '../picture/limits';
+import { ALONE, type Claim } from './claims';
+import { readGathered } from './derivedFiles';
+import { ENDED_EACH_TIME, failDelivery, MOST_ATTEMPTS } from './failures';
 import type { Workshop } from './workshop';
 
+/** By the camera's clock, as EXIF has it: moments count as if its zone were UTC. */
 const exifDate = (milliseconds: number | null): string | null => (milliseconds === null ? null : new Date(milliseconds).toISOString().slice(0, 19).replace(/-/g, ':').replace('T', ' '));
 
-/** Renders a shot at full size as its mix stands now, and keeps the JPEG in the store. Doing it twice gives the same bytes. */
-export async function deliverTask({ database, store }: Workshop, id: string): Promise<void> {
+/**
+ * Renders a delivery at full size as the mix stood when it was ordered, and keeps the JPEG in the store. Doing it twice gives
+ * the same bytes.
+ */
+export async function deliverTask(workshop: Workshop, id: string, claim: Claim = ALONE): Promise<void> {
+  const { database, store } = workshop;
   const deliveries = database.getRepository(DeliveryEntity);
   const delivery = await deliveries.findOneBy({ id });
-  if (!delivery || delivery.state === 'done') return;
+  if (!delivery || delivery.state === 'done' || delivery.state === 'failed') return;
+  await deliveries.increment({ id }, 'attempts', 1);
+  if (delivery.attempts >= MOST_ATTEMPTS) return failDelivery(workshop, id, ENDED_EACH_TIME.deliver);
   const progress = async (value: number): Promise<void> => {
-    await deliveries.update({ id }, { state: 'running', progress: value });
+    await deliveries.update({ id, state: In(['waiting', 'running']) }, { state: 'running', progress: value });
     await announce(database, { kind: 'delivery', delivery: id });
   };
-  await deliveries.increment({ id }, 'attempts', 1);
   await progress(0.05);
-  const stored = await database.getRepository(MixEntity).findOneByOrFail({ shotId: delivery.shotId });
-  const mix = openMix(stored.document);
+  const mix = await mixOf(workshop, id, delivery.shotId);
   // All lined-up frames, as the screen has them: what is found in the picture rests on every one.
   const members = await database.getRepository(FrameEntity).findBy({ id: In(Object.keys(mix.frames)) });
+  const missing = Object.keys(mix.frames).length - members.length;
+  if (missing > 0) throw new PlainError(`${missing === 1 ? 'A frame' : `${missing} frames`} that this picture is made from ${missing === 1 ? 'was' : 'were'} deleted. Add the file again and start the mix anew.`);
   const proxies = new Map<string, Pixels>();
-  for (const frame of members) proxies.set(frame.id, unpackPixels(await store.readDerived('proxy', frame.id)));
+  for (const frame of members) proxies.set(frame.id, await readGathered(workshop, 'proxy', frame.id, unpackPixels));
   const { kernels, arena } = newTools(64_000_000);
   const { prepared } = prepareMix(mix, makeGuides(kernels, arena, mix, proxies));
   await progress(0.3);
@@ -42,7 +53,21 @@ export async function deliverTask({ database, store }: Workshop, id: string): Pr
   await progress(0.8);
   const reference = members.find((frame) => frame.id === mix.reference);
   const file = await encodeJpeg(pixels, delivery.quality, { description: `Joined from ${framesToRender(prepared).length} frames`, taken: exifDate(reference?.facts?.takenAt ?? null), longerSide: null });
+  if (!(await claim.isMine(database.manager))) return;
   await store.putDerived('delivery', id, file);
-  await deliveries.update({ id }, { state: 'done', progress: 1, bytes: String(file.length), why: '' });
-  await announce(database, { kind: 'delivery', delivery: id });
+  await database.transaction(async (manager) => {
+    const { affected } = await manager.getRepository(DeliveryEntity).update({ id }, { state: 'done', progress: 1, bytes: String(file.length), why: '' });
+    // Deleted meanwhile.
+    if (!affected) await store.removeDerived('delivery', id);
+    await announceIn(manager, { kind: 'delivery', delivery: id });
+  });
+}
+
+/** The mix that a delivery was ordered with. Orders from before that was kept take it as it stands. */
+async function mixOf({ database }: Workshop, id: string, shotId: string): Promise<MixDocument> {
+  const [{ document }] = (await database.query('SELECT document FROM deliveries WHERE id = $1', [id])) as { document: unknown }[];
+  if (document) return openMix(document);
+  const stored = await database.getRepository(MixEntity).findOneBy({ shotId });
+  if (!stored) throw new PlainError('This shot has no picture yet. Wait until it has, then deliver it again.');
+  return openMix(stored.document);
 }

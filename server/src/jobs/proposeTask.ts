@@ -1,42 +1,108 @@
 import { prepareMix } from '@zaddle/core/mix/prepareMix';
-import { AUTOMATIC, proposeMix } from '@zaddle/core/propose/proposeMix';
-import { setQuality } from '@zaddle/core/read/setQuality';
+import { offerLate } from '@zaddle/core/propose/offerLate';
+import { AUTOMATIC, proposeMix, type Proposal } from '@zaddle/core/propose/proposeMix';
+import { setQuality, type StatedFrame } from '@zaddle/core/read/setQuality';
 import { readShot } from '@zaddle/core/read/readShot';
-import { CURRENT_VERSION, openMix, type MixDocument } from '@zaddle/document';
-import { announce } from '../data/events';
-import { FrameEntity, MixEntity, ShootEntity, ShotEntity } from '../data/entities';
+import { CURRENT_VERSION, openMix, readTrusted, type Command, type MixDocument } from '@zaddle/document';
+import { announceIn } from '../data/events';
+import { FrameEntity, MixEntity, ShootEntity, ShotEntity, type Frame, type Shot } from '../data/entities';
+import { noteOfFrames } from '../data/grouping';
 import { keptProfile } from '../data/lensProfiles';
+import { insertStep, NoSuchMix } from '../data/mixHistory';
 import { unpackPixels } from '../data/proxyFile';
 import { newTools } from '../picture/kernels';
+import { depthThatFits } from '../picture/renderPicture';
+import { ALONE, type Claim } from './claims';
+import { readGathered } from './derivedFiles';
+import { ENDED_EACH_TIME, failShot, MOST_ATTEMPTS } from './failures';
 import type { Workshop } from './workshop';
 
 const idsOf = (frames: readonly { readonly id: string }[]): string => frames.map((f) => f.id).sort().join();
+const PROPOSING_BYTES = 64_000_000;
 
-/** Lines a shot up and writes the automatic start as its mix. A mix that exists already is kept. */
-export async function proposeTask({ database, store }: Workshop, id: string): Promise<void> {
-  const shots = database.getRepository(ShotEntity);
-  const frames = database.getRepository(FrameEntity);
-  const shot = await shots.findOneBy({ id });
-  if (!shot || (await database.getRepository(MixEntity).existsBy({ shotId: id }))) return;
-  const members = await frames.findBy({ shotId: id });
-  // Frames that were gathered before stats were kept have none.
-  const stated = (await frames.find({ where: { shotId: id }, select: { id: true, facts: true, stats: true } as never })).flatMap(({ facts, stats }) => (facts && stats && facts.twinOf === null ? [{ facts, stats }] : []));
+/** Lines a shot up and works out an automatic start. @param mix a mix whose lens and response are to be kept. */
+async function propose(workshop: Workshop, members: readonly Frame[], mix: MixDocument | null): Promise<Proposal> {
   const inputs = [];
-  for (const frame of members) inputs.push({ facts: frame.facts!, proxy: unpackPixels(await store.readDerived('proxy', frame.id)) });
+  for (const frame of members) inputs.push({ facts: frame.facts!, proxy: await readGathered(workshop, 'proxy', frame.id, unpackPixels) });
   inputs.sort((a, b) => a.facts.name.localeCompare(b.facts.name, 'en', { numeric: true }));
-  const known = await keptProfile(database, inputs[0].facts);
-  const proposal = proposeMix(newTools(64_000_000), inputs, known ? { ...AUTOMATIC, lens: known.optics, response: known.response } : AUTOMATIC, () => performance.now());
+  const known = mix ? { optics: mix.lens, response: mix.response } : await keptProfile(workshop.database, inputs[0].facts);
+  return proposeMix(newTools(PROPOSING_BYTES), inputs, known ? { ...AUTOMATIC, lens: known.optics, response: known.response } : AUTOMATIC, () => performance.now());
+}
+
+/** What a verdict says of a frame. */
+const asVerdict = ({ role, used, why, residualPx, parts }: Proposal['verdicts'] extends ReadonlyMap<string, infer V> ? V : never) => ({ role, used, why, residualPx, parts: parts as never });
+
+/** Writes an automatic start as the mix of a shot that has none. */
+async function startMix({ database }: Workshop, shot: Shot, members: readonly Frame[], stated: readonly StatedFrame[], proposal: Proposal, claim: Claim): Promise<void> {
   const { picture } = prepareMix(proposal.mix, proposal.guides, proposal.findings);
   const document: MixDocument = openMix({ version: CURRENT_VERSION, ...proposal.mix });
+  // Said now, not when the picture is due.
+  depthThatFits(Object.keys(document.frames).map((id) => ({ ...document.frames[id], deep: members.find((f) => f.id === id)!.facts!.deep === true })), document, 'encoded');
   await database.transaction(async (manager) => {
     await manager.getRepository(ShootEntity).findOne({ where: { id: shot.shootId }, lock: { mode: 'pessimistic_write' } });
     // Regrouped meanwhile: the grouping has asked for another proposal.
-    const still = await manager.getRepository(ShotEntity).findOne({ where: { id }, lock: { mode: 'pessimistic_write' } });
-    const now = await manager.getRepository(FrameEntity).findBy({ shotId: id });
-    if (!still || idsOf(now) !== idsOf(members) || (await manager.getRepository(MixEntity).existsBy({ shotId: id }))) return;
-    await manager.getRepository(MixEntity).insert({ shotId: id, document, position: 0 } as never);
-    await manager.getRepository(ShotEntity).update({ id }, { state: 'mixed', readings: [...readShot(proposal, picture), ...setQuality(stated)] as never });
-    for (const [frame, verdict] of proposal.verdicts) await manager.getRepository(FrameEntity).update({ id: frame }, { role: verdict.role, used: verdict.used, why: verdict.why, residualPx: verdict.residualPx, parts: verdict.parts as never });
+    const still = await manager.getRepository(ShotEntity).findOne({ where: { id: shot.id }, lock: { mode: 'pessimistic_write' } });
+    const now = await manager.getRepository(FrameEntity).findBy({ shotId: shot.id });
+    if (!still || idsOf(now) !== idsOf(members) || (await manager.getRepository(MixEntity).existsBy({ shotId: shot.id })) || !(await claim.isMine(manager))) return;
+    await manager.getRepository(MixEntity).insert({ shotId: shot.id, document, position: 0, revision: still.lastRevision + 1 } as never);
+    await manager.getRepository(ShotEntity).update({ id: shot.id }, { state: 'mixed', readings: [...readShot(proposal, picture), ...setQuality(stated)] as never });
+    for (const [frame, verdict] of proposal.verdicts) await manager.getRepository(FrameEntity).update({ id: frame }, asVerdict(verdict));
+    await announceIn(manager, { kind: 'shot', shoot: shot.shootId, shot: shot.id });
   });
-  await announce(database, { kind: 'shot', shoot: shot.shootId, shot: id });
+}
+
+/** Frames of a shot that its mix does not hold, other files of the same exposures aside. */
+function lateFrames(members: readonly Frame[], mix: MixDocument): Frame[] {
+  const held = (id: string): boolean => Object.hasOwn(mix.frames, id);
+  const exposure = (frame: Frame): string => frame.facts!.twinOf ?? frame.id;
+  const known = new Set(members.filter((f) => held(f.id)).map(exposure));
+  return members.filter((f) => f.facts!.twinOf === null && !held(f.id) && !known.has(f.id));
+}
+
+/** Offers frames that came late to a mix that somebody has worked on, as one step that can be undone. */
+async function offer(workshop: Workshop, shot: Shot, members: readonly Frame[], claim: Claim): Promise<void> {
+  const { database } = workshop;
+  const stored = await database.getRepository(MixEntity).findOneByOrFail({ shotId: shot.id });
+  const mix = readTrusted(stored.document);
+  const late = lateFrames(members, mix);
+  const gone = Object.keys(mix.frames).some((id) => !members.some((f) => f.id === id));
+  const proposal = late.length > 0 ? await propose(workshop, members, mix) : null;
+  const nameOf = (id: string): string => members.find((f) => f.id === id)!.name;
+  const offered = proposal && offerLate(mix, proposal.mix, late.map((f) => f.id), nameOf);
+  if (!(await claim.isMine(database.manager))) return;
+  if (offered) {
+    const commands: Command[] = [
+      ...Object.entries(offered.frames).map(([id, use]): Command => ({ kind: 'addFrame', id, use: use as never })),
+      ...offered.passes.map(({ pass, index }): Command => ({ kind: 'addPass', pass: pass as never, index })),
+    ];
+    await insertStep(database, shot.id, () => ({ kind: 'several', commands }));
+  }
+  await database.transaction(async (manager) => {
+    const names = late.map((f) => f.name).join(', ');
+    const text = offered ? `${names}: came after you began to work here. Muted passes at the desk offer ${late.length > 1 ? 'them' : 'it'}; your picture stays as it was until you switch one on.`
+      : late.length > 0 ? `${names}: came after you began to work here, and could not be lined up with your picture. “Propose anew” starts again with all frames.`
+      : gone ? 'Frames that this mix uses are in other shots now. It stands as it was; “Propose anew” starts again.' : null;
+    await noteOfFrames(manager, shot.id, text);
+    for (const { id } of late) await manager.getRepository(FrameEntity).update({ id }, asVerdict({ ...proposal!.verdicts.get(id)!, used: false }));
+    await announceIn(manager, { kind: 'shot', shoot: shot.shootId, shot: shot.id });
+  });
+}
+
+/** Lines a shot up and writes the automatic start as its mix. A mix that exists already is kept; frames that came since are offered to it. */
+export async function proposeTask(workshop: Workshop, id: string, claim: Claim = ALONE): Promise<void> {
+  const { database } = workshop;
+  const shot = await database.getRepository(ShotEntity).findOneBy({ id });
+  if (!shot || shot.retired) return;
+  const members = (await database.getRepository(FrameEntity).findBy({ shotId: id, state: 'gathered' })) as Frame[];
+  if (members.length === 0) return;
+  // Counted beforehand: what ends the process never gets to the end.
+  await database.getRepository(ShotEntity).increment({ id }, 'attempts', 1);
+  if (shot.attempts >= MOST_ATTEMPTS) return failShot(workshop, id, ENDED_EACH_TIME.propose);
+  if (await database.getRepository(MixEntity).existsBy({ shotId: id })) {
+    // Thrown away meanwhile, to be proposed anew: another job does that.
+    return offer(workshop, shot, members, claim).catch((error: unknown) => { if (!(error instanceof NoSuchMix)) throw error; });
+  }
+  // Frames that were gathered before stats were kept have none.
+  const stated = (await database.getRepository(FrameEntity).find({ where: { shotId: id }, select: { id: true, facts: true, stats: true } as never })).flatMap(({ facts, stats }) => (facts && stats && facts.twinOf === null ? [{ facts, stats }] : []));
+  await startMix(workshop, shot, members, stated, await propose(workshop, members, null), claim);
 }

@@ -1,4 +1,5 @@
 import PgBoss from 'pg-boss';
+import type { EntityManager } from 'typeorm';
 import { PatientDatabase } from '../data/patientDatabase';
 
 /** What each queue's jobs carry. */
@@ -28,8 +29,17 @@ export async function openQueue(url: string, supervise: boolean): Promise<PgBoss
   return boss;
 }
 
-/** Queues a job; a second one for the same thing is dropped while the first waits. @param after seconds until it may be taken. */
-export async function send<Q extends QueueName>(boss: PgBoss, queue: Q, data: JobData[Q], after = 0): Promise<void> {
+/** When and how a job is queued. */
+interface SendOptions {
+  /** Seconds until it may be taken. */
+  readonly after?: number;
+  /** The transaction that notes what is to be done: the job is queued when that is committed, and only then. */
+  readonly within?: EntityManager;
+}
+
+/** Queues a job; a second one for the same thing is dropped while the first waits. */
+export async function send<Q extends QueueName>(boss: PgBoss, queue: Q, data: JobData[Q], { after = 0, within }: SendOptions = {}): Promise<void> {
   const [thing] = Object.values(data) as string[];
-  await boss.send(queue, data as object, { singletonKey: thing, ...(after ? { startAfter: after } : {}) });
+  const db = within && { executeSql: async (text: string, values: unknown[]) => ({ rows: (await within.query(text, values)) as unknown[] }) };
+  await boss.send(queue, data as object, { singletonKey: thing, ...(after ? { startAfter: after } : {}), ...(db ? { db } : {}) });
 }

@@ -1,20 +1,28 @@
-import { randomUUID } from 'node:crypto';
+import { createHash, randomUUID } from 'node:crypto';
+import { createReadStream } from 'node:fs';
 import { stat } from 'node:fs/promises';
 import { basename, resolve } from 'node:path';
 import { MoreThan } from 'typeorm';
-import { addFrame } from '../api/shootRoutes';
+import { addFrame } from '../data/frames';
 import { announce } from '../data/events';
-import { ShootEntity } from '../data/entities';
+import { FrameEntity, ShootEntity } from '../data/entities';
 import type { Workshop } from '../jobs/workshop';
+import { MAX_FILE } from '../picture/limits';
 import { listCard } from '../picture/listCard';
 
 /** Milliseconds between looks at the folder. */
 const INTERVAL = 400;
 /** A file that has not grown for this long is complete, milliseconds. */
 const SETTLED = 350;
-const MAX_FILE = 400_000_000;
 /** A live shoot of the same folder is gone on with for this long, milliseconds. */
 const SAME_VISIT = 12 * 3600 * 1000;
+
+/** SHA-256 of a file. */
+async function hashOf(file: string): Promise<string> {
+  const hash = createHash('sha256');
+  for await (const chunk of createReadStream(file)) hash.update(chunk as Buffer);
+  return hash.digest('hex');
+}
 
 /** The shoot that a watched folder's frames go to: the one begun lately, or a new one. */
 async function liveShoot({ database }: Workshop, folder: string): Promise<string> {
@@ -47,10 +55,17 @@ export function watchFolder(workshop: Workshop, folder: string): () => Promise<v
     const known = seen.get(file) === info.size;
     seen.set(file, info.size);
     if (!known || Date.now() - info.mtimeMs < SETTLED) return;
+    // It will not become smaller; if it does, it is another file.
+    if (info.size > MAX_FILE) return void taken.add(key);
     const shoot = await liveShoot(workshop, path);
-    await addFrame(workshop, shoot, basename(file), await workshop.store.importOriginal(file, MAX_FILE));
+    const sha256 = await hashOf(file);
+    // After a restart all files are met again: what is there already is not copied once more.
+    const there = await workshop.database.getRepository(FrameEntity).existsBy({ shootId: shoot, sha256 });
+    if (!there) {
+      await addFrame(workshop, shoot, basename(file), await workshop.store.importOriginal(file, MAX_FILE));
+      await announce(workshop.database, { kind: 'shoot', shoot });
+    }
     taken.add(key);
-    await announce(workshop.database, { kind: 'shoot', shoot });
   };
   const look = async (): Promise<void> => {
     for (const file of await listCard(path).catch(() => [])) if (!stopped) await take(file).catch(() => undefined);

@@ -2,6 +2,7 @@ import exifr from 'exifr';
 import sharp, { type Metadata, type Sharp } from 'sharp';
 import { developed, foreignFacts, foreignFormat } from './foreignFormats';
 import { MAX_PIXELS, RejectedFile } from './limits';
+import { named } from './namedIn';
 import { makeSmaller } from './makeSmaller';
 import type { FrameFacts } from '@zaddle/core/intake/frameFacts';
 import { linearToSrgb } from '@zaddle/core/colour/transfer';
@@ -15,17 +16,20 @@ sharp.cache(false);
 
 const plain = (error: unknown): string => (error instanceof Error ? error.message : String(error));
 
-/** EXIF date and sub-second as milliseconds, by the camera's clock (its time zone does not matter for order). */
+/**
+ * EXIF date and sub-second as milliseconds by the camera's clock, counted as if its zone were UTC: order and pauses come out
+ * right, and the same is written into deliveries, wherever this program runs.
+ */
 function captureTime(exif: Record<string, unknown>): number | null {
-  const date = exif.DateTimeOriginal ?? exif.CreateDate;
-  if (!(date instanceof Date) || Number.isNaN(date.getTime())) return null;
-  const fraction = Number(`0.${String(exif.SubSecTimeOriginal ?? '0').replace(/\D/g, '') || '0'}`);
-  return date.getTime() + Math.round(fraction * 1000);
+  const found = /^(\d{4})[:-](\d\d)[:-](\d\d)[ T](\d\d):(\d\d):(\d\d)/.exec(String(exif.DateTimeOriginal ?? exif.CreateDate ?? ''));
+  if (!found) return null;
+  const [year, month, day, hour, minute, second] = found.slice(1).map(Number);
+  const time = Date.UTC(year, month - 1, day, hour, minute, second);
+  const fraction = Number(`0.${String(exif.SubSecTimeOriginal ?? '0').replace(/\D/g, '').slice(0, 9) || '0'}`);
+  return year < 1970 || year > 2199 ? null : time + Math.round(fraction * 1000);
 }
 
 const positive = (value: unknown): number | null => (typeof value === 'number' && Number.isFinite(value) && value > 0 ? value : null);
-
-const named = (value: unknown): string | null => (typeof value === 'string' && value.trim() !== '' ? value.trim().slice(0, 120) : null);
 
 /** What EXIF says of an exposure. */
 const exifFacts = (exif: Record<string, unknown>): Pick<FrameFacts, 'takenAt' | 'seconds' | 'aperture' | 'iso' | 'flash' | 'bracketed' | 'focalLength' | 'camera' | 'lensName'> => ({
@@ -45,7 +49,7 @@ const tiffOf = (block: Buffer | undefined): Buffer | undefined => (block?.subarr
 
 function readExif(source: Buffer | string | undefined): Promise<Record<string, unknown>> {
   if (!source || (Buffer.isBuffer(source) && source.length < 16)) return Promise.resolve({});
-  return exifr.parse(source, { translateValues: false, reviveValues: true }).then((tags) => (tags ?? {}) as Record<string, unknown>, () => ({}));
+  return exifr.parse(source, { translateValues: false, reviveValues: false }).then((tags) => (tags ?? {}) as Record<string, unknown>, () => ({}));
 }
 
 /**

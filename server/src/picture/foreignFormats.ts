@@ -4,6 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { promisify } from 'node:util';
 import { MAX_PIXELS, RejectedFile } from './limits';
+import { named } from './namedIn';
 
 /** Formats that another program opens: makers' raw files and DNG by LibRaw, HEIC by libheif. */
 export type Foreign = 'raw' | 'heic';
@@ -28,7 +29,8 @@ async function firstBytes(input: string | Buffer, count: number): Promise<Buffer
 /** Runs a decoder program. @throws RejectedFile when it is not installed, and whatever it fails with. */
 async function call(kind: Foreign, program: string, args: readonly string[]): Promise<string> {
   try {
-    const { stdout } = await run(program, [...args], { timeout: PATIENCE, maxBuffer: 4 << 20 });
+    // They print times in our zone, of which the camera knows nothing.
+    const { stdout } = await run(program, [...args], { timeout: PATIENCE, maxBuffer: 4 << 20, env: { ...process.env, TZ: 'UTC', LC_ALL: 'C' } });
     return stdout;
   } catch (error) {
     if ((error as NodeJS.ErrnoException).code === 'ENOENT') throw new RejectedFile(`a ${kind === 'raw' ? 'raw' : 'HEIC'} file, and the program that opens those is missing: install Debian's package ${PACKAGES[kind]}`);
@@ -82,7 +84,7 @@ const numberAfter = (text: string, pattern: RegExp): number | null => {
   const value = Number(pattern.exec(text)?.[1]);
   return Number.isFinite(value) && value > 0 ? value : null;
 };
-const wordsAfter = (text: string, pattern: RegExp): string | null => pattern.exec(text)?.[1].trim() || null;
+const wordsAfter = (text: string, pattern: RegExp): string | null => named(pattern.exec(text)?.[1]);
 
 function rawFacts(text: string): ForeignFacts {
   const shutter = /^Shutter: (1\/)?([\d.]+)/m.exec(text);

@@ -4,6 +4,7 @@ import { placeMix, wholeGrid } from '@zaddle/core/mix/placeMix';
 import type { PreparedMix } from '@zaddle/core/mix/prepareMix';
 import { rendererBytes } from '@zaddle/core/mix/rowScratch';
 import { FrameShelf, shelfBytes } from './frameShelf';
+import { PlainError } from './limits';
 import { kernelModule } from './kernels';
 import { renderOnThreads, THREADS } from './renderPool';
 
@@ -30,18 +31,42 @@ export function framesToRender(prepared: PreparedMix): FrameId[] {
 /** A frame that can be opened. */
 export interface Openable {
   readonly deep: boolean;
-  readonly open: () => Promise<Pixels>;
+  /** @param deep whether 16 bits are wanted, where the file has them. */
+  readonly open: (deep: boolean) => Promise<Pixels>;
 }
 
-/** A shelf with the frames that a mix takes, each opened once. @throws RangeError when they do not fit into kernel memory. */
+/** Most bytes of kernel memory: addresses of kernels are 31 bit. */
+const KERNEL_BYTES = 2 ** 31 - (1 << 16);
+const gigabytes = (bytes: number): string => (bytes / 1e9).toFixed(1);
+
+interface FrameSize {
+  readonly width: number;
+  readonly height: number;
+  readonly deep: boolean;
+}
+
+/**
+ * Whether frames that are rendered together can keep their 16 bits; where those do not fit, they are worked with at 8.
+ * @throws PlainError when they do not fit at 8 bits either.
+ */
+export function depthThatFits(frames: readonly FrameSize[], size: { width: number; height: number }, kind: PictureKind): { readonly deep: boolean; readonly bytes: number } {
+  const scratch = renderScratch(size.width, size.height, frames.length, kind);
+  const bytes = (deep: boolean): number => frames.reduce((sum, f) => sum + shelfBytes(f.width, f.height, deep && f.deep), 0);
+  if (bytes(true) + scratch <= KERNEL_BYTES) return { deep: true, bytes: bytes(true) };
+  if (bytes(false) + scratch <= KERNEL_BYTES) return { deep: false, bytes: bytes(false) };
+  const largest = Math.max(...frames.map((f) => f.width * f.height));
+  throw new PlainError(`These ${frames.length} frames of up to ${Math.round(largest / 1e6)} megapixels need ${gigabytes(bytes(false) + scratch)} GB at once, and ${gigabytes(KERNEL_BYTES)} GB can be had. Take out frames that are not needed, or split the shot.`);
+}
+
+/** A shelf with the frames that a mix takes, each opened once, as deep as they fit. @throws PlainError when they do not fit into kernel memory. */
 export async function shelveFrames(prepared: PreparedMix, frameOf: (id: FrameId) => Openable, size: { width: number; height: number }, kind: PictureKind): Promise<FrameShelf> {
   const ids = framesToRender(prepared);
   const frames = new Map(ids.map((id) => [id, frameOf(id)]));
-  const bytes = ids.reduce((sum, id) => sum + shelfBytes(prepared.mix.frames[id].width, prepared.mix.frames[id].height, frames.get(id)!.deep), 0);
+  const { deep, bytes } = depthThatFits(ids.map((id) => ({ ...prepared.mix.frames[id], deep: frames.get(id)!.deep })), size, kind);
   const shelf = new FrameShelf(bytes, renderScratch(size.width, size.height, ids.length, kind));
   // Two decodes at a time: one decoder does not keep two cores busy.
   for (let i = 0; i < ids.length; i += 2) {
-    const pair = await Promise.all(ids.slice(i, i + 2).map(async (id) => ({ id, pixels: await frames.get(id)!.open() })));
+    const pair = await Promise.all(ids.slice(i, i + 2).map(async (id) => ({ id, pixels: await frames.get(id)!.open(deep) })));
     for (const { id, pixels } of pair) shelf.place(id, pixels);
   }
   return shelf;

@@ -1,12 +1,14 @@
 import { Button, Group } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
-import { useCallback, useEffect, useRef, useState } from 'react';
+import { useCallback, useEffect, useMemo, useRef, useState, useSyncExternalStore } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
-import { applyCommand, draftOf, type Command, type MixDocument, type PassChanges } from '@zaddle/document';
-import { useCommandMutation, useDeliverMutation, useShotQuery, useStepMutation, type Frame, type MixView, type Shot } from '../store/api';
+import { draftOf, type Command, type MixDocument, type Pass, type PassChanges } from '@zaddle/document';
+import type { EditQueue, QueueView } from '../edits/editQueue';
+import { editsOf } from '../edits/mixEdits';
+import { useDeliverMutation, useShotQuery, type Frame, type Shot } from '../store/api';
 import { opened, panelOpened } from '../store/deskSlice';
 import { useAppDispatch, useAppSelector } from '../store/store';
-import { withRamp, withStroke } from './paint';
+import { rampCommand, strokeCommand } from './paint';
 import { LineUpPanel } from './LineUpPanel';
 import { PassPanel } from './PassPanel';
 import { Readings } from './Readings';
@@ -40,64 +42,85 @@ function Rail({ shot, mix }: { shot: Shot; mix: MixDocument }) {
   );
 }
 
-function OpenDesk({ shot, frames, view }: { shot: Shot; frames: readonly Frame[]; view: MixView }) {
+/** What becomes of changes, quietly. */
+function Saving({ view: { saving, unsent, savedAt } }: { view: QueueView }) {
+  const [, look] = useState(0);
+  useEffect(() => {
+    const timer = setInterval(() => look((n) => n + 1), 5000);
+    return () => clearInterval(timer);
+  }, []);
+  const ago = savedAt === null ? null : Math.round((Date.now() - savedAt) / 1000);
+  const text = saving === 'away' ? `Server away: ${unsent} ${unsent === 1 ? 'change' : 'changes'} kept here, will be sent` : saving === 'saving' ? 'Saving' : ago === null ? '' : ago < 5 ? 'Saved' : `Saved ${ago < 90 ? `${ago} s` : `${Math.round(ago / 60)} min`} ago`;
+  return <span className={saving === 'away' ? 'saving late' : 'saving soft'} role="status" data-testid="saving" data-saving={saving}>{text}</span>;
+}
+
+/** Whether a command would leave a pass as it is: a control that was touched and let go. */
+function changesNothing(mix: MixDocument, command: Command): boolean {
+  if (command.kind !== 'changePass') return false;
+  const pass = mix.passes.find((p) => p.id === command.id) as unknown as Record<string, unknown> | undefined;
+  return pass !== undefined && Object.entries(command.changes).every(([key, value]) => JSON.stringify(pass[key]) === JSON.stringify(value));
+}
+
+const freshId = (kind: string): string => `${kind}-${crypto.randomUUID().slice(0, 13)}`;
+
+function OpenDesk({ shot, frames, edits }: { shot: Shot; frames: readonly Frame[]; edits: EditQueue }) {
   const dispatch = useAppDispatch();
   const navigate = useNavigate();
-  const [sendCommand] = useCommandMutation();
-  const [sendStep] = useStepMutation();
   const [deliver] = useDeliverMutation();
-  /** The mix in the middle of a drag, until the server has taken the change. */
-  const [draft, setDraft] = useState<{ mix: MixDocument; settled: boolean } | null>(null);
-  const queue = useRef<Promise<void>>(Promise.resolve());
-  const unsaved = useRef(0);
+  const view = useSyncExternalStore(edits.subscribe, edits.view);
+  /** The mix in the middle of a drag. */
+  const [draft, setDraft] = useState<MixDocument | null>(null);
   const [zoom, setZoom] = useState<{ kind: 'whole' | 'one'; count: number }>({ kind: 'whole', count: 0 });
   const { selected, panel, tool, radius, softness, strength } = useAppSelector((s) => s.desk);
-  const mix = draft?.mix ?? view.document;
+  const mix = draft ?? view.document;
   const pass = mix.passes.find((p) => p.id === selected) ?? null;
-  const saved = view.document.passes.find((p) => p.id === selected) ?? null;
 
   // The top pass is selected first: the panel is never empty, and the top is what shows.
   const topPass = view.document.passes.at(-1)?.id ?? null;
   useEffect(() => void dispatch(opened(topPass)), [dispatch, shot.id]); // eslint-disable-line react-hooks/exhaustive-deps
 
-  const act = useCallback((command: Command, done: boolean): void => {
-    let next: MixDocument;
+  const add = useCallback((what: Parameters<EditQueue['add']>[1]): void => {
     try {
-      next = done ? applyCommand(view.document, command).document : draftOf(view.document, command);
+      edits.add(crypto.randomUUID(), what);
     } catch (error) {
       // A corner dragged across the others, for instance: the mix stays as it was.
-      setDraft(null);
-      return void notifications.show({ color: 'red', title: 'Not done', message: (error as Error).message });
+      notifications.show({ color: 'red', title: 'Not done', message: (error as Error).message });
     }
-    if (done && JSON.stringify(next) === JSON.stringify(view.document) && unsaved.current === 0) return setDraft(null);
-    setDraft({ mix: next, settled: done });
-    if (!done) return;
-    // One after the other: requests that overtake each other would leave an older value. The draft stays until the last is in.
-    unsaved.current += 1;
-    queue.current = queue.current.then(() => sendCommand({ shot: shot.id, command }).unwrap().then(() => undefined, failed)).then(() => {
-      unsaved.current -= 1;
-      if (unsaved.current === 0) setDraft(null);
-    });
-  }, [sendCommand, shot.id, view.document]);
+  }, [edits]);
+  const act = useCallback((command: Command, done: boolean): void => {
+    // Always on what stands now: an edit that is on its way counts.
+    const { document } = edits.view();
+    if (done) {
+      setDraft(null);
+      if (!changesNothing(document, command)) add({ kind: 'command', command });
+      return;
+    }
+    try {
+      setDraft(draftOf(document, command));
+    } catch {
+      setDraft(null);
+    }
+  }, [add, edits]);
   const change = useCallback((id: string, changes: PassChanges, done: boolean): void => act({ kind: 'changePass', id, changes }, done), [act]);
 
   const step = (direction: 'undo' | 'redo'): void => {
-    if (direction === 'undo' ? view.canUndo : view.canRedo) void sendStep({ shot: shot.id, direction }).unwrap().catch(failed);
-  };
-  const remove = (): void => {
-    if (pass) void sendCommand({ shot: shot.id, command: { kind: 'removePass', id: pass.id } }).unwrap().catch(failed);
+    if (direction === 'undo' ? view.canUndo : view.canRedo) add({ kind: direction });
   };
   const send = async (): Promise<void> => {
     await deliver({ shots: [shot.id], quality: 95 }).unwrap().then(() => navigate('/outbox'), failed);
   };
   useDeskKeys({ passes: mix.passes, onChange: change, onStep: step, onZoom: (kind) => setZoom((z) => ({ kind, count: z.count + 1 })) });
 
-  const onStroke = (points: readonly (readonly [number, number])[], done: boolean): void => {
-    if (saved) change(saved.id, { mask: withStroke(saved, { points, radius, softness, strength, reveal: tool === 'reveal' }) }, done);
+  const area = useRef('');
+  /** Paints on the selected pass as it stands, with an area of one name from the beginning of a drag to its end. */
+  const paint = (commandOn: (pass: Pass, fresh: string) => Command, done: boolean): void => {
+    const on = edits.view().document.passes.find((p) => p.id === selected);
+    area.current ||= freshId('area');
+    if (on) act(commandOn(on, area.current), done);
+    if (done) area.current = '';
   };
-  const onRamp = (from: readonly [number, number], to: readonly [number, number], done: boolean): void => {
-    if (saved) change(saved.id, { mask: withRamp(saved, from, to) }, done);
-  };
+  const onStroke = (points: readonly (readonly [number, number])[], done: boolean): void => paint((on, fresh) => strokeCommand(on, { points, radius, softness, strength, reveal: tool === 'reveal' }, fresh), done);
+  const onRamp = (from: readonly [number, number], to: readonly [number, number], done: boolean): void => paint((on, fresh) => rampCommand(on, from, to, fresh), done);
 
   return (
     <main className="desk">
@@ -105,16 +128,17 @@ function OpenDesk({ shot, frames, view }: { shot: Shot; frames: readonly Frame[]
         <Link to={`/shoots/${shot.shootId}`} style={{ color: 'inherit' }}>← {shot.label}</Link>
         <Rail shot={shot} mix={mix} />
         <Group ml="auto" gap={6} wrap="nowrap">
+          <Saving view={view} />
           <Button size="compact-sm" variant="default" disabled={!view.canUndo} onClick={() => step('undo')}>Undo</Button>
           <Button size="compact-sm" variant="default" disabled={!view.canRedo} onClick={() => step('redo')}>Redo</Button>
           <Button size="compact-sm" onClick={() => void send()}>Deliver</Button>
         </Group>
       </div>
       <Readings readings={shot.readings} frames={frames} />
-      <Stage mix={mix} settled={draft?.settled ?? true} saved={draft === null} target={pass} onStroke={onStroke} onRamp={onRamp} zoomRequest={zoom} onAct={act} />
+      <Stage mix={mix} settled={draft === null} saved={draft === null && view.saving === 'saved'} target={pass} onStroke={onStroke} onRamp={onRamp} zoomRequest={zoom} onAct={act} />
       {panel === 'lineUp'
-        ? <LineUpPanel shot={shot} mix={mix} frames={frames} pass={pass} onAct={act} />
-        : <PassPanel mix={mix} pass={pass} frames={frames} onChange={(changes, done) => pass && change(pass.id, changes, done)} onRemove={remove} />}
+        ? <LineUpPanel shot={shot} mix={mix} frames={frames} pass={pass} onAct={act} onReference={(frame) => add({ kind: 'reference', frame })} />
+        : <PassPanel mix={mix} pass={pass} frames={frames} onChange={(changes, done) => pass && change(pass.id, changes, done)} onRemove={() => pass && act({ kind: 'removePass', id: pass.id }, true)} />}
       <Strips mix={mix} onChange={change} />
     </main>
   );
@@ -124,8 +148,14 @@ function OpenDesk({ shot, frames, view }: { shot: Shot; frames: readonly Frame[]
 export function Desk() {
   const { shotId = '' } = useParams();
   const { data, isError } = useShotQuery(shotId);
+  const told = data?.mix ?? null;
+  const edits = useMemo(() => (data && told ? editsOf(data.shot.id, told) : null), [data, told]);
+  useEffect(() => {
+    if (edits && told) edits.take(told);
+  }, [edits, told]);
   if (isError) return <main className="page"><p className="late">This shot is not there any more. <Link to="/">Back to the shoots</Link></p></main>;
   if (!data) return <main className="page" />;
-  if (!data.mix) return <main className="page"><p>This shot is still being lined up. It opens by itself when it is ready.</p></main>;
-  return <OpenDesk key={data.shot.id} shot={data.shot} frames={data.frames} view={data.mix} />;
+  if (data.shot.state === 'failed') return <main className="page"><p className="late">{data.shot.why}</p><p><Link to={`/shoots/${data.shot.shootId}`}>To its frames</Link></p></main>;
+  if (!data.mix || !edits) return <main className="page"><p>This shot is still being lined up. It opens by itself when it is ready.</p></main>;
+  return <OpenDesk key={data.shot.id} shot={data.shot} frames={data.frames} edits={edits} />;
 }

@@ -4,10 +4,9 @@ import { moved, STAY, type Movement } from '@zaddle/core/align/moveByHand';
 import { PARTS } from '@zaddle/core/align/misfit';
 import { exposureStops } from '@zaddle/core/intake/frameFacts';
 import type { Command, Matrix3, MixDocument, Pass, SourcePass } from '@zaddle/document';
-import { notifications } from '@mantine/notifications';
 import { aloneSet, checkChosen, cornersToggled, frameChosen, panelOpened, partAsked, selected as select, type CheckKind } from '../store/deskSlice';
 import { useAppDispatch, useAppSelector } from '../store/store';
-import { useTakeReferenceMutation, type Frame, type Shot } from '../store/api';
+import type { Frame, Shot } from '../store/api';
 import { LensFields } from './LensFields';
 
 interface LineUpProps {
@@ -16,6 +15,7 @@ interface LineUpProps {
   readonly frames: readonly Frame[];
   readonly pass: Pass | null;
   readonly onAct: (command: Command, done: boolean) => void;
+  readonly onReference: (frame: string) => void;
 }
 
 const CHECKS: readonly { kind: Exclude<CheckKind, 'off'>; label: string; key: string }[] = [
@@ -96,10 +96,9 @@ function PartMap({ parts }: { parts: readonly (number | null)[] }) {
 }
 
 /** How frames lie on the reference: checked by eye, corrected by hand. */
-export function LineUpPanel({ shot, mix, frames, pass, onAct }: LineUpProps) {
+export function LineUpPanel({ shot, mix, frames, pass, onAct, onReference }: LineUpProps) {
   const dispatch = useAppDispatch();
   const { check, alone, corners } = useAppSelector((s) => s.desk);
-  const [takeReference] = useTakeReferenceMutation();
   const handled = useHandled(mix, pass);
   const { width, height } = mix.frames[mix.reference];
   const move = (by: Partial<Movement>): void => {
@@ -131,7 +130,7 @@ export function LineUpPanel({ shot, mix, frames, pass, onAct }: LineUpProps) {
   };
   const takeAsReference = (): void => {
     if (!handled.frame) return;
-    void takeReference({ shot: shot.id, frame: handled.frame }).unwrap().catch((error: { data?: { detail?: string } }) => notifications.show({ color: 'red', title: 'Not done', message: error.data?.detail ?? 'The server does not answer; nothing is lost.' }));
+    onReference(handled.frame);
   };
   return (
     <aside className="side right" aria-label="Line-up">

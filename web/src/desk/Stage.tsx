@@ -2,6 +2,7 @@ import { notifications } from '@mantine/notifications';
 import { useEffect, useRef, useState, type PointerEvent, type WheelEvent } from 'react';
 import { outputToReference } from '@zaddle/core/mix/outputToReference';
 import type { Command, MixDocument, Pass } from '@zaddle/document';
+import { levelFor } from '../engine/messages';
 import { useEngine } from '../engine/useEngine';
 import { lookChosen, radiusScaled } from '../store/deskSlice';
 import { useAppDispatch, useAppSelector } from '../store/store';
@@ -68,7 +69,7 @@ export function Stage({ mix, settled, saved, target, onStroke, onRamp, onAct, zo
       const y = Math.max(0, Math.floor(-view.y / view.scale));
       const width = Math.min(mix.width - x, Math.ceil(size.width / view.scale) + 1);
       const height = Math.min(mix.height - y, Math.ceil(size.height / view.scale) + 1);
-      if (width > 0 && height > 0) askDetail({ x, y, width, height });
+      if (width > 0 && height > 0) askDetail({ x, y, width, height, level: levelFor(view.scale) });
     }, 180);
     return () => clearTimeout(timer);
   }, [askDetail, mix.width, mix.height, previewScale, size, state.settled, state.ticket, view.scale, view.x, view.y]);
@@ -147,8 +148,8 @@ export function Stage({ mix, settled, saved, target, onStroke, onRamp, onAct, zo
     >
       <canvas ref={setPreview} data-testid="preview" style={{ transform: `translate(${view.x}px, ${view.y}px) scale(${previewFactor})`, imageRendering: view.scale > 2 ? 'pixelated' : 'auto' }} />
       <canvas
-        ref={setDetail} data-testid="detail"
-        style={{ visibility: state.detail ? 'visible' : 'hidden', transform: `translate(${view.x + (state.detail?.x ?? 0) * view.scale}px, ${view.y + (state.detail?.y ?? 0) * view.scale}px) scale(${view.scale})`, imageRendering: view.scale > 2 ? 'pixelated' : 'auto' }}
+        ref={setDetail} data-testid="detail" data-level={state.detail?.level ?? ''}
+        style={{ visibility: state.detail ? 'visible' : 'hidden', transform: `translate(${view.x + (state.detail?.x ?? 0) * view.scale}px, ${view.y + (state.detail?.y ?? 0) * view.scale}px) scale(${view.scale * 2 ** (state.detail?.level ?? 0)})`, imageRendering: view.scale > 2 ? 'pixelated' : 'auto' }}
       />
       <PlaceMark mix={mix} view={view} onLook={lookAt} />
       {state.ticket === 0 && !state.failure && <div className="waiting">{state.loading ? `Loading frames, ${state.loading.done} of ${state.loading.total}` : 'Opening…'}</div>}

@@ -1,7 +1,9 @@
-import type { Area, Pass, Stroke } from '@zaddle/document';
+import type { Area, Command, Pass, Stroke } from '@zaddle/document';
 
 type Point = readonly [number, number];
-type BrushArea = Extract<Area, { kind: 'brush' }>;
+
+/** Places are kept to a hundred-thousandth of the picture's side: finer than a pixel of any camera. */
+const rounded = (v: number): number => Math.round(v * 1e5) / 1e5;
 
 /** Points that are too close to tell apart are dropped, so that a stroke stays small. */
 function thinned(points: readonly Point[], least: number): Point[] {
@@ -10,29 +12,28 @@ function thinned(points: readonly Point[], least: number): Point[] {
     const last = out[out.length - 1];
     if (Math.hypot(p[0] - last[0], p[1] - last[1]) >= least) out.push(p);
   }
-  return out;
+  return out.map(([x, y]) => [rounded(x), rounded(y)]);
 }
 
 /**
- * The mask after one more stroke. Revealing paints an adding area on top; hiding a subtracting one. On a pass that is
- * everywhere, revealing starts from nothing: only what is painted stays.
+ * One more stroke on a pass's mask. It goes into the brush area that lies on top; where there is none, revealing begins an
+ * adding one, hiding a subtracting one. On a pass that is everywhere, revealing starts from nothing: only what is painted stays.
+ * @param fresh id for an area that is begun.
  */
-export function withStroke(pass: Pass, stroke: Stroke): Area[] {
+export function strokeCommand(pass: Pass, stroke: Stroke, fresh: string): Command {
   const thin: Stroke = { ...stroke, points: thinned(stroke.points, stroke.radius / 12) };
-  const join: Area['join'] = stroke.reveal ? 'add' : 'subtract';
   const last = pass.mask[pass.mask.length - 1];
-  if (last?.kind === 'brush' && !last.inverted) {
-    // A brush area holds revealing and hiding strokes alike; in a subtracting one they swap.
-    const own: Stroke = last.join === 'subtract' ? { ...thin, reveal: !thin.reveal } : thin;
-    const grown: BrushArea = { ...last, strokes: [...last.strokes, own] };
-    return [...pass.mask.slice(0, -1), grown];
-  }
-  const area: BrushArea = { id: `brush-${pass.mask.length + 1}-${Date.now().toString(36)}`, kind: 'brush', join, inverted: false, strokes: [{ ...thin, reveal: true }] };
-  return [...pass.mask, area];
+  // A brush area holds revealing and hiding strokes alike; in a subtracting one they swap.
+  if (last?.kind === 'brush' && !last.inverted) return { kind: 'addStroke', pass: pass.id, area: last.id, stroke: last.join === 'subtract' ? { ...thin, reveal: !thin.reveal } : thin };
+  const area: Area = { id: fresh, kind: 'brush', join: stroke.reveal ? 'add' : 'subtract', inverted: false, strokes: [{ ...thin, reveal: true }] };
+  return { kind: 'addArea', pass: pass.id, area, index: pass.mask.length };
 }
 
-/** The mask with a ramp: a new one limits what is there; drawn again, it replaces the one drawn before. */
-export function withRamp(pass: Pass, from: Point, to: Point): Area[] {
+/** A ramp on a pass's mask: a new one limits what is there; drawn again, it replaces the one drawn before. */
+export function rampCommand(pass: Pass, from: Point, to: Point, fresh: string): Command {
   const others = pass.mask.filter((area) => area.kind !== 'ramp');
-  return [...others, { id: `ramp-${Date.now().toString(36)}`, kind: 'ramp', join: others.length === 0 ? 'add' : 'intersect', inverted: false, from, to }];
+  const area: Area = { id: fresh, kind: 'ramp', join: others.length === 0 ? 'add' : 'intersect', inverted: false, from: [rounded(from[0]), rounded(from[1])], to: [rounded(to[0]), rounded(to[1])] };
+  const out = pass.mask.filter((a) => a.kind === 'ramp').map((a): Command => ({ kind: 'removeArea', pass: pass.id, area: a.id }));
+  const add: Command = { kind: 'addArea', pass: pass.id, area, index: others.length };
+  return out.length === 0 ? add : { kind: 'several', commands: [...out, add] };
 }

@@ -112,7 +112,7 @@ async function work(): Promise<void> {
 
 let detailTicket = 0;
 
-/** Renders a part from the originals' pixels, at one picture pixel to one screen pixel. */
+/** Renders a part from the originals' pixels, at the level that the screen can show. */
 async function showDetail(region: Region): Promise<void> {
   const ticket = ++detailTicket;
   const s = session;
@@ -126,7 +126,9 @@ async function showDetail(region: Region): Promise<void> {
   const arena = new Arena(memory.buffer);
   const sources = new Map<string, PlacedSource>();
   for (const [id, { pixels, whole }] of parts) sources.set(id, { at: arena.placeBytes(pixels.data as Uint8Array), width: pixels.width, height: pixels.height, depth: 8, whole });
-  const grid: OutputGrid = { width: region.width, height: region.height, toOutput: [1, 0, region.x, 0, 1, region.y, 0, 0, 1] };
+  const k = 2 ** region.level;
+  // Centres of halved pixels lie between those of the pixels that they stand for.
+  const grid: OutputGrid = { width: Math.ceil(region.width / k), height: Math.ceil(region.height / k), toOutput: [k, 0, region.x + (k - 1) / 2, 0, k, region.y + (k - 1) / 2, 0, 0, 1] };
   draw(detailCanvas, renderGrid(loadKernels(compiled, memory), shown, sources, grid, arena, finishOf(wish)));
   send({ kind: 'detailShown', region });
 }

@@ -1,13 +1,21 @@
 import type { Matrix3, MixDocument } from '@zaddle/document';
 import type { Check } from './checkMix';
 
-/** A part of the output picture, full-size pixels. */
+/** A part of the output picture, full-size pixels, and how often it is halved. */
 export interface Region {
   readonly x: number;
   readonly y: number;
   readonly width: number;
   readonly height: number;
+  /** 0: as large as it is; each further level is half as large. */
+  readonly level: number;
 }
+
+/** Deepest level that frames are served at. */
+export const LAST_LEVEL = 3;
+
+/** The level whose pixels are at least as fine as those of a screen. @param scale screen pixels to a pixel of the picture. */
+export const levelFor = (scale: number): number => Math.max(0, Math.min(LAST_LEVEL, Math.floor(Math.log2(1 / scale) + 1e-6)));
 
 /** What the screen asks of the engine. */
 export type ToEngine =

@@ -3,8 +3,7 @@ import type { CellState } from '@zaddle/core/read/setQuality';
 import type { Reading } from '@zaddle/core/read/readings';
 import type { GroupingCommand } from '@zaddle/core/intake/regroup';
 import type { FrameFacts, Role } from '@zaddle/core/intake/frameFacts';
-import type { Command, MixDocument } from '@zaddle/document';
-import { Changes } from './freshAnswer';
+import type { MixState } from '../edits/editQueue';
 
 export interface ShootSummary {
   readonly id: string;
@@ -52,15 +51,10 @@ export interface ShootDetail {
   readonly frames: readonly Frame[];
   readonly shots: readonly Shot[];
 }
-export interface MixView {
-  readonly document: MixDocument;
-  readonly canUndo: boolean;
-  readonly canRedo: boolean;
-}
 export interface ShotDetail {
   readonly shot: Shot;
   readonly frames: readonly Frame[];
-  readonly mix: MixView | null;
+  readonly mix: MixState | null;
 }
 export interface Delivery {
   readonly id: string;
@@ -92,7 +86,7 @@ export interface LiveView {
 
 /** The server's REST interface. Events from the server invalidate what they touch (`useServerEvents`). */
 export const api = createApi({
-  baseQuery: fetchBaseQuery({ baseUrl: '/api' }),
+  baseQuery: fetchBaseQuery({ baseUrl: '/api', headers: { 'X-Requested-With': 'zaddle' } }),
   tagTypes: ['Shoots', 'Shoot', 'Shot', 'Deliveries', 'Live', 'Lens'],
   endpoints: (build) => ({
     shoots: build.query<ShootSummary[], void>({ query: () => 'shoots', providesTags: ['Shoots'] }),
@@ -107,26 +101,11 @@ export const api = createApi({
       invalidatesTags: ['Shoot'],
     }),
     wantFile: build.mutation<void, string>({ query: (frame) => ({ url: `frames/${frame}/want`, method: 'POST' }), invalidatesTags: ['Shoot', 'Shot'] }),
+    deleteShoot: build.mutation<void, string>({ query: (id) => ({ url: `shoots/${id}`, method: 'DELETE' }), invalidatesTags: ['Shoots', 'Deliveries'] }),
+    deleteFrame: build.mutation<void, string>({ query: (id) => ({ url: `frames/${id}`, method: 'DELETE' }), invalidatesTags: ['Shoot', 'Shoots'] }),
+    deleteDelivery: build.mutation<void, string>({ query: (id) => ({ url: `deliveries/${id}`, method: 'DELETE' }), invalidatesTags: ['Deliveries', 'Shoots'] }),
     proposeAnew: build.mutation<void, string>({ query: (shot) => ({ url: `shots/${shot}/mix/anew`, method: 'POST' }), invalidatesTags: ['Shoot', 'Shot'] }),
-    shot: build.query<ShotDetail, string>({
-      queryFn: async (id, _api, _options, ask) => {
-        const { data, error } = await changes.freshAnswer(id, () => ask(`shots/${id}`));
-        return error ? { error } : { data: data as ShotDetail };
-      },
-      providesTags: ['Shot'],
-    }),
-    command: build.mutation<MixView, { shot: string; command: Command }>({
-      query: ({ shot, command }) => ({ url: `shots/${shot}/mix/commands`, method: 'POST', body: command }),
-      onQueryStarted: ({ shot }, { dispatch, queryFulfilled }) => takeOver(shot, dispatch, queryFulfilled),
-    }),
-    step: build.mutation<MixView, { shot: string; direction: 'undo' | 'redo' }>({
-      query: ({ shot, direction }) => ({ url: `shots/${shot}/mix/${direction}`, method: 'POST' }),
-      onQueryStarted: ({ shot }, { dispatch, queryFulfilled }) => takeOver(shot, dispatch, queryFulfilled),
-    }),
-    takeReference: build.mutation<MixView, { shot: string; frame: string }>({
-      query: ({ shot, frame }) => ({ url: `shots/${shot}/mix/reference`, method: 'POST', body: { frame } }),
-      onQueryStarted: ({ shot }, { dispatch, queryFulfilled }) => takeOver(shot, dispatch, queryFulfilled),
-    }),
+    shot: build.query<ShotDetail, string>({ query: (id) => `shots/${id}`, providesTags: ['Shot'] }),
     lens: build.query<LensView, string>({ query: (shot) => `shots/${shot}/lens`, providesTags: ['Lens'] }),
     keepLens: build.mutation<LensView, { shot: string; keep: boolean }>({ query: ({ shot, keep }) => ({ url: `shots/${shot}/lens`, method: keep ? 'PUT' : 'DELETE' }), invalidatesTags: ['Lens'] }),
     labels: build.query<string[], string>({ query: (shoot) => `shoots/${shoot}/labels`, providesTags: ['Shoot'] }),
@@ -137,21 +116,10 @@ export const api = createApi({
   }),
 });
 
-/** Changes to mixes of shots. */
-const changes = new Changes();
-
 /** A mark shows before the server has answered. */
 const markAtOnce = (shoot: string, frames: readonly string[], marked: boolean) =>
   api.util.updateQueryData('shoot', shoot, (draft) => {
     for (const frame of draft.frames as { id: string; marked: boolean }[]) if (frames.includes(frame.id)) frame.marked = marked;
   });
 
-/** Puts the server's answer to a change into the cached shot, so that no second request is needed. */
-async function takeOver(shot: string, dispatch: (action: never) => unknown, answered: Promise<{ data: MixView }>): Promise<void> {
-  const answer = await answered.catch(() => null);
-  if (!answer) return;
-  changes.add(shot);
-  dispatch(api.util.updateQueryData('shot', shot, (draft) => { (draft as { mix: MixView }).mix = answer.data; }) as never);
-}
-
-export const { useShootsQuery, useShootQuery, useAddShootMutation, useLabelShotMutation, useRegroupMutation, useRegroupStepMutation, useMarkMutation, useWantFileMutation, useProposeAnewMutation, useShotQuery, useCommandMutation, useStepMutation, useTakeReferenceMutation, useLensQuery, useKeepLensMutation, useLabelsQuery, useLiveQuery, useDeliveriesQuery, useDeliverMutation, useRetryMutation } = api;
+export const { useShootsQuery, useShootQuery, useAddShootMutation, useLabelShotMutation, useRegroupMutation, useRegroupStepMutation, useMarkMutation, useWantFileMutation, useProposeAnewMutation, useShotQuery, useDeleteShootMutation, useDeleteFrameMutation, useDeleteDeliveryMutation, useLensQuery, useKeepLensMutation, useLabelsQuery, useLiveQuery, useDeliveriesQuery, useDeliverMutation, useRetryMutation } = api;

@@ -1,13 +1,46 @@
 import { useEffect } from 'react';
+import { knownRevision } from '../edits/mixEdits';
 import { api } from './api';
 import { useAppDispatch } from './store';
+
+type Tag = 'Shoots' | 'Shoot' | 'Shot' | 'Deliveries' | 'Live';
+type ServerEvent = { readonly kind: 'shoot' | 'shot' | 'delivery' } | { readonly kind: 'mix'; readonly shot: string; readonly revision: number };
+
+/** What a page may show that an event is about. A change that was made in this window is known here already. */
+function tagsOf(event: ServerEvent): readonly Tag[] {
+  if (event.kind === 'mix') return (knownRevision(event.shot) ?? Infinity) < event.revision ? ['Shot'] : [];
+  if (event.kind === 'delivery') return ['Deliveries', 'Shoots'];
+  return event.kind === 'shot' ? ['Shoot', 'Shot', 'Shoots'] : ['Shoot', 'Shoots', 'Live'];
+}
+/** After the server was away, or nobody listened, anything may have changed. */
+const ALL: readonly Tag[] = ['Shoots', 'Shoot', 'Shot', 'Deliveries', 'Live'];
+
+/** Events as windows of this browser pass them on: a browser has six connections to a server, so one window listens for all. */
+const CHANNEL = 'zaddle.events';
+const LISTENER = 'zaddle.listener';
+
+/** Listens to the server, for all windows, as long as this window is the one whose turn it is. */
+function listenForAll(signal: AbortSignal, tell: (tags: readonly Tag[] | ServerEvent) => void): void {
+  const listen = (): Promise<void> =>
+    new Promise((resolve) => {
+      const source = new EventSource('/api/events');
+      source.onmessage = ({ data }) => tell(JSON.parse(data as string) as ServerEvent);
+      source.onopen = () => tell(ALL);
+      signal.addEventListener('abort', () => {
+        source.close();
+        resolve();
+      });
+    });
+  void navigator.locks.request(LISTENER, { signal }, listen).catch(() => undefined);
+}
 
 /** Keeps what is shown true while the server works: each event invalidates what it is about. */
 export function useServerEvents(): void {
   const dispatch = useAppDispatch();
   useEffect(() => {
-    const source = new EventSource('/api/events');
-    let pending = new Set<'Shoots' | 'Shoot' | 'Shot' | 'Deliveries' | 'Live'>();
+    const ending = new AbortController();
+    const channel = new BroadcastChannel(CHANNEL);
+    let pending = new Set<Tag>();
     let timer: ReturnType<typeof setTimeout> | null = null;
     // A card of hundreds of files makes hundreds of events; the screen need not follow each.
     const flush = (): void => {
@@ -15,15 +48,20 @@ export function useServerEvents(): void {
       dispatch(api.util.invalidateTags([...pending]));
       pending = new Set();
     };
-    source.onmessage = ({ data }) => {
-      const { kind } = JSON.parse(data as string) as { kind: 'shoot' | 'shot' | 'delivery' };
-      for (const tag of kind === 'delivery' ? (['Deliveries', 'Shoots'] as const) : kind === 'shot' ? (['Shoot', 'Shot', 'Shoots'] as const) : (['Shoot', 'Shoots', 'Live'] as const)) pending.add(tag);
+    const hear = (told: readonly Tag[] | ServerEvent): void => {
+      const tags = 'kind' in told ? tagsOf(told) : told;
+      if (tags.length === 0) return;
+      tags.forEach((tag) => pending.add(tag));
       timer ??= setTimeout(flush, 250);
     };
-    // After the server was away anything may have changed.
-    source.onopen = () => dispatch(api.util.invalidateTags(['Shoots', 'Shoot', 'Deliveries', 'Live']));
+    channel.onmessage = ({ data }) => hear(data as readonly Tag[] | ServerEvent);
+    listenForAll(ending.signal, (told) => {
+      channel.postMessage(told);
+      hear(told);
+    });
     return () => {
-      source.close();
+      ending.abort();
+      channel.close();
       if (timer) clearTimeout(timer);
     };
   }, [dispatch]);

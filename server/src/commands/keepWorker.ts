@@ -1,0 +1,48 @@
+import { fork, type ChildProcess } from 'node:child_process';
+import { fileURLToPath } from 'node:url';
+import type { QueueName } from '../jobs/queues';
+
+const CLI = fileURLToPath(new URL('../cli.ts', import.meta.url));
+/** Descriptor in a worker process that its beats go to. */
+const PULSE = 4;
+/** Seconds without a beat after which a process counts as stopped for good: it beats every 1.5. */
+const SILENCE = 12;
+
+/** Watches the beats of a process. Seconds are counted, not told from a clock: a machine that slept accuses nobody. */
+function watchPulse(child: ChildProcess): () => void {
+  let silent: number | null = null;
+  child.stdio[PULSE]?.on('error', () => undefined).on('data', () => (silent = 0));
+  const timer = setInterval(() => {
+    // Counted from the first beat on: starting takes its time.
+    if (silent === null) return;
+    silent += 1;
+    if (silent <= SILENCE) return;
+    process.stderr.write('zaddle: a worker hangs; starting another\n');
+    child.kill('SIGKILL');
+  }, 1000);
+  return () => clearInterval(timer);
+}
+
+/** Keeps one worker process alive: a dead or a stopped one is replaced, its job given back to the queue by its silence. Returns what ends it. */
+export function keepWorker(databaseUrl: string, store: string, queues: readonly QueueName[]): () => Promise<void> {
+  let stopping = false;
+  let child: ChildProcess;
+  const launch = (): void => {
+    // The address holds a password: environments are private, command lines are not.
+    child = fork(CLI, ['worker', '--store', store, '--only', queues.join(), '--pulse', String(PULSE)], { execArgv: ['--import', import.meta.resolve('tsx')], env: { ...process.env, ZADDLE_DATABASE: databaseUrl }, stdio: ['ignore', 'inherit', 'inherit', 'ipc', 'pipe'] });
+    const stopWatching = watchPulse(child);
+    child.on('exit', () => {
+      stopWatching();
+      if (!stopping) setTimeout(() => !stopping && launch(), 500);
+    });
+  };
+  launch();
+  return () =>
+    new Promise((done) => {
+      stopping = true;
+      if (child.exitCode !== null || child.signalCode !== null) return done();
+      child.on('exit', () => done());
+      child.kill('SIGTERM');
+      setTimeout(() => child.kill('SIGKILL'), 6000).unref();
+    });
+}

@@ -1,0 +1,144 @@
+import { randomUUID } from 'node:crypto';
+import { mkdir, open, readdir, rm, stat } from 'node:fs/promises';
+import { dirname } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { Piscina } from 'piscina';
+import type { Pixels } from '@zaddle/core/image/plane';
+import type { FileStore } from '../data/fileStore';
+import { levelSize, LEVELS, type Level } from './levelSize';
+import type { LevelTask } from './levelThread';
+
+/** A part of a frame at a level, pixels of that level. */
+export interface Part {
+  readonly x: number;
+  readonly y: number;
+  readonly w: number;
+  readonly h: number;
+}
+
+interface StoredFrame {
+  readonly id: string;
+  readonly sha256: string;
+  readonly width: number;
+  readonly height: number;
+}
+
+/** Bytes on disk that opened frames may take: some forty of 24 megapixels. */
+const BUDGET = 4_000_000_000;
+/** Frames that are opened at a time: each takes its pixels twice in memory meanwhile. */
+const OPENERS = 2;
+
+/**
+ * Frames opened for looking at: each is decoded once, its levels lie on disk as plain rows, and parts are read from there.
+ * What was not looked at for longest goes when the room is used up; it can be made again.
+ */
+export class LevelStore {
+  /** Bytes of each frame's levels, least recently used first. */
+  private readonly kept = new Map<string, number>();
+  private readonly opening = new Map<string, Promise<void>>();
+  private pool: Piscina<LevelTask, number> | null = null;
+  private readonly ready: Promise<void>;
+
+  constructor(private readonly store: FileStore, private readonly budget = BUDGET) {
+    this.ready = this.findKept();
+  }
+
+  private path(id: string, level: Level): string {
+    return this.store.derived('level', `${id}-${level}`);
+  }
+
+  /** Takes over what an earlier run left, oldest first. */
+  private async findKept(): Promise<void> {
+    const folder = dirname(this.path('', 0));
+    await mkdir(folder, { recursive: true });
+    const found: { id: string; bytes: number; used: number }[] = [];
+    for (const name of await readdir(folder)) {
+      if (!name.endsWith('-0')) continue;
+      const id = name.slice(0, -2);
+      const sizes = await Promise.all(LEVELS.map((level) => stat(this.path(id, level)).catch(() => null)));
+      if (sizes.every((s) => s !== null)) found.push({ id, bytes: sizes.reduce((sum, s) => sum + s!.size, 0), used: sizes[0]!.atimeMs });
+      else await this.remove(id);
+    }
+    for (const { id, bytes } of found.sort((a, b) => a.used - b.used)) this.kept.set(id, bytes);
+  }
+
+  /** Removes a frame's levels. */
+  async remove(id: string): Promise<void> {
+    this.kept.delete(id);
+    for (const level of LEVELS) await rm(this.path(id, level), { force: true });
+  }
+
+  private async openFrame({ id, sha256 }: StoredFrame): Promise<void> {
+    this.pool ??= new Piscina({ filename: fileURLToPath(new URL('./levelThread.ts', import.meta.url)), minThreads: 0, maxThreads: OPENERS, idleTimeout: 30_000, execArgv: ['--import', import.meta.resolve('tsx')] });
+    const incoming = dirname(this.store.incoming(id));
+    await mkdir(incoming, { recursive: true });
+    const files = LEVELS.map((level) => ({ path: this.path(id, level), temporary: this.store.incoming(randomUUID()) }));
+    this.kept.set(id, await this.pool.run({ original: this.store.original(sha256), files }));
+    let total = [...this.kept.values()].reduce((sum, bytes) => sum + bytes, 0);
+    for (const [oldest, bytes] of [...this.kept]) {
+      if (total <= this.budget || oldest === id) break;
+      await this.remove(oldest);
+      total -= bytes;
+    }
+  }
+
+  private async ensure(frame: StoredFrame): Promise<void> {
+    await this.ready;
+    const bytes = this.kept.get(frame.id);
+    if (bytes !== undefined) {
+      this.kept.delete(frame.id);
+      this.kept.set(frame.id, bytes);
+      return;
+    }
+    let opening = this.opening.get(frame.id);
+    if (!opening) {
+      opening = this.openFrame(frame).finally(() => this.opening.delete(frame.id));
+      this.opening.set(frame.id, opening);
+    }
+    await opening;
+  }
+
+  /** Reads a part of a frame, cut to what there is of it; 8-bit RGB. */
+  async read(frame: StoredFrame, level: Level, part: Part): Promise<Pixels> {
+    const size = levelSize(frame.width, frame.height, level);
+    const width = Math.max(0, Math.min(part.w, size.width - part.x));
+    const height = Math.max(0, Math.min(part.h, size.height - part.y));
+    const data = new Uint8Array(width * height * 3);
+    if (data.length === 0) return { width, height, data };
+    // Another frame may have taken its room just now: once more then.
+    for (let tries = 0; ; tries++) {
+      await this.ensure(frame);
+      try {
+        await this.readRows(this.path(frame.id, level), size.width, { x: part.x, y: part.y, w: width, h: height }, data);
+        return { width, height, data };
+      } catch (error) {
+        if ((error as NodeJS.ErrnoException).code !== 'ENOENT' || tries > 2) throw error;
+        this.kept.delete(frame.id);
+      }
+    }
+  }
+
+  /** Reads rows; full-width parts at once, others row by row from whole bands, since a call costs more than the bytes beside. */
+  private async readRows(path: string, stride: number, { x, y, w, h }: Part, out: Uint8Array): Promise<void> {
+    const file = await open(path, 'r');
+    try {
+      const rowBytes = stride * 3;
+      if (w === stride) return void (await file.read(out, 0, rowBytes * h, y * rowBytes));
+      const band = Math.max(1, Math.floor(4_000_000 / rowBytes));
+      const buffer = Buffer.allocUnsafe(band * rowBytes);
+      for (let top = 0; top < h; top += band) {
+        const rows = Math.min(band, h - top);
+        const from = (y + top) * rowBytes + x * 3;
+        const { bytesRead } = await file.read(buffer, 0, (rows - 1) * rowBytes + w * 3, from);
+        if (bytesRead < (rows - 1) * rowBytes + w * 3) throw Object.assign(new Error('A level is cut off.'), { code: 'ENOENT' });
+        for (let row = 0; row < rows; row++) out.set(buffer.subarray(row * rowBytes, row * rowBytes + w * 3), (top + row) * w * 3);
+      }
+    } finally {
+      await file.close();
+    }
+  }
+
+  async close(): Promise<void> {
+    await this.pool?.destroy();
+  }
+}
