@@ -11,9 +11,9 @@ export async function settled(page: Page): Promise<void> {
   await expect(page.getByTestId('stage')).toHaveAttribute('data-settled', 'true');
 }
 
-/** Pixels of the preview canvas, RGB. */
-export async function canvasPixels(page: Page): Promise<Raster> {
-  const png = await page.getByTestId('preview').evaluate(async (element) => {
+/** Pixels of the picture's canvas, or of that of the visible part, RGB. */
+export async function canvasPixels(page: Page, which: 'preview' | 'detail' = 'preview'): Promise<Raster> {
+  const png = await page.getByTestId(which).evaluate(async (element) => {
     const from = element as HTMLCanvasElement;
     const copy = new OffscreenCanvas(from.width, from.height);
     copy.getContext('2d')!.drawImage(from, 0, 0);

@@ -15,7 +15,7 @@ import { newTools } from '../src/picture/kernels';
 import { RejectedFile } from '../src/picture/limits';
 import { closeRenderPool } from '../src/picture/renderPool';
 import { renderPicture, shelveFrames } from '../src/picture/renderPicture';
-import { fakeFrame, startRig, until, type Rig } from './harness';
+import { ASKED, fakeFrame, startRig, until, type Rig } from './harness';
 import { writeDng } from './writeDng';
 
 const folder = mkdtempSync(join(tmpdir(), 'zaddle-formats-'));
@@ -122,7 +122,7 @@ describe('two files of one exposure', () => {
     const reference = async (): Promise<string> => (await rig.get<{ mix: { document: { reference: string } } | null }>(`/api/shots/${first.shots[0].id}`)).mix?.document.reference ?? '';
     expect(await reference()).toBe(by(first, 'A1.dng').id);
     expect((await rig.post(`/api/frames/${by(first, 'A1.dng').id}/want`)).status).toBe(409);
-    await fetch(`${rig.url}/api/frames/${by(first, 'A1.jpg').id}/want`, { method: 'POST' });
+    await fetch(`${rig.url}/api/frames/${by(first, 'A1.jpg').id}/want`, { method: 'POST', headers: ASKED });
     await until(reference, (id) => id === by(first, 'A1.jpg').id);
     const turned = await until(look, ready);
     expect(by(turned, 'A1.dng').facts.twinOf).toBe(by(turned, 'A1.jpg').id);
@@ -142,7 +142,7 @@ describe('two files of one exposure', () => {
     const shot = ready.shots[0].id;
     await rig.post(`/api/shots/${shot}/mix/commands`, { kind: 'changeMix', changes: { lens: { k1: 0.031, k2: 0, red: 0.0003, blue: 0, falloff: [0.2, 0] } } });
     expect((await rig.post(`/api/shots/${shot}/mix/commands`, { kind: 'changeMix', changes: { lens: { k1: 7 } } })).status).toBe(422);
-    const kept = await (await fetch(`${rig.url}/api/shots/${shot}/lens`, { method: 'PUT' })).json() as { lens: object; kept: object };
+    const kept = await (await fetch(`${rig.url}/api/shots/${shot}/lens`, { method: 'PUT', headers: ASKED })).json() as { lens: object; kept: object };
     expect(kept.lens).toEqual({ camera: 'Rig Two', lens: 'Rig 24 mm', focalLength: 24 });
     const other = ready.frames.find((f) => f.name === 'L1.jpg')!.id;
     const answer = await rig.post<{ document: { reference: string }; canUndo: boolean }>(`/api/shots/${shot}/mix/reference`, { frame: other });

@@ -20,6 +20,8 @@ export interface Rig {
   stop(): Promise<void>;
 }
 
+/** What every request carries that changes something and has no body. */
+export const ASKED = { 'X-Requested-With': 'test' };
 const CLI = fileURLToPath(new URL('../src/cli.ts', import.meta.url));
 
 export async function startRig(): Promise<Rig> {

@@ -155,6 +155,6 @@ describe('what is refused', () => {
     const id = (await rig.post<{ id: string }>('/api/shoots', { name: 'Names' })).body.id;
     await rig.upload(id, '../../evil.jpg', file);
     expect((await rig.get<ShootBody>(`/api/shoots/${id}`)).frames[0].name).toBe('evil.jpg');
-    expect((await fetch(`${rig.url}/api/shoots/${id}/frames`, { method: 'POST', body: 'x' })).status).toBe(400);
+    expect((await fetch(`${rig.url}/api/shoots/${id}/frames`, { method: 'POST', headers: { 'Content-Type': 'image/jpeg' }, body: 'x' })).status).toBe(400);
   });
 });

@@ -27,7 +27,9 @@ export class Claims {
   private readonly beats: Worker;
 
   constructor(private readonly database: DataSource, databaseUrl: string, private readonly worker: string, pulse: number | null) {
-    this.beats = new Worker(new URL('./beatThread.ts', import.meta.url), { workerData: { databaseUrl, worker, pulse } satisfies BeatSetup, execArgv: ['--import', import.meta.resolve('tsx')] });
+    // A thread begins without the loader of TypeScript that this process runs with.
+    const start = `const { register } = await import(${JSON.stringify(import.meta.resolve('tsx/esm/api'))}); register(); await import(${JSON.stringify(new URL('./beatThread.ts', import.meta.url).href)});`;
+    this.beats = new Worker(new URL(`data:text/javascript,${encodeURIComponent(start)}`), { workerData: { databaseUrl, worker, pulse } satisfies BeatSetup, execArgv: [] });
     // Without it others would take this process for dead; then it had better be.
     this.beats.on('error', (error) => {
       process.stderr.write(`zaddle worker: ${error.stack}\n`);

@@ -6,15 +6,15 @@ import { Link, useNavigate, useParams } from 'react-router';
 import { inOrder } from '@zaddle/core/intake/groupShots';
 import type { GroupingCommand } from '@zaddle/core/intake/regroup';
 import { useDeliverMutation, useMarkMutation, useRegroupMutation, useRegroupStepMutation, useShootQuery, type Frame, type ShootDetail, type Shot } from '../store/api';
-import { choiceCleared, currentMoved, entered, reviewClosed, reviewOpened, sieveSet, type Sieve } from '../store/gatherSlice';
+import { choiceCleared, currentMoved, entered, reviewClosed, sieveSet, type Sieve } from '../store/gatherSlice';
 import { useAppDispatch, useAppSelector } from '../store/store';
 import { ChoiceBar } from './ChoiceBar';
-import { FrameCard } from './FrameCard';
 import { GatherHead } from './GatherHead';
 import { GatherProgress } from './GatherProgress';
 import { LooseFrames } from './LooseFrames';
 import { Review } from './Review';
 import { isDoubtful } from './ShotBlock';
+import { SetAside } from './SetAside';
 import { ShotList } from './ShotList';
 import { TimeStrip } from './TimeStrip';
 import { filesOfDrop, uploadFiles, type UploadProgress } from './uploadFiles';
@@ -120,20 +120,9 @@ function Loaded({ shoot }: { shoot: ShootDetail }) {
         {shots.length > 0 && <ShotList shots={shots} framesOf={framesOf} listed={listed} scroller={scroller} jump={jump} />}
         {shoot.shots.length > 0 && shots.length === 0 && <p className="soft">{sieve === 'marked' ? 'No frame is marked. Mark one with v.' : 'No shot is doubtful.'}</p>}
         {shoot.shots.length === 0 && <LooseFrames frames={shoot.frames.filter((f) => f.state !== 'rejected')} scroller={scroller} />}
-        {dropped.length > 0 && (
-          <section className="rejects" aria-label="Dropped frames">
-            <h3>Dropped</h3>
-            <div className="frames">{dropped.map((f) => <FrameCard key={f.id} frame={f} shot={undefined} chosen={chosen.includes(f.id)} current={f.id === current} onPick={(id) => dispatch(currentMoved(id))} onOpen={(id) => dispatch(reviewOpened(id))} />)}</div>
-          </section>
-        )}
+        <SetAside dropped={dropped} rejected={rejected} chosen={chosen} current={current} onFailed={failed} />
         <DragOverlay dropAnimation={null}>{dragged && <div className="drag-ghost"><img src={`/api/frames/${dragged.id}/thumbnail`} alt="" />{chosen.includes(dragged.id) && chosen.length > 1 && <b>{chosen.length}</b>}</div>}</DragOverlay>
       </DndContext>
-      {rejected.length > 0 && (
-        <section className="rejects" aria-label="Rejected files">
-          <h3>Not used</h3>
-          {rejected.map((f) => <div key={f.id}><span className="dot bad" /> <strong>{f.name}</strong>: {f.why}</div>)}
-        </section>
-      )}
       {reviewing && frame && <Review frames={listed.some((f) => f.id === frame.id) ? listed : dropped} current={frame} pinned={shoot.frames.find((f) => f.id === pinned) ?? null} shotOf={shotOf} onlyMarked={sieve === 'marked'} onGo={(id) => dispatch(currentMoved(id))} onClose={() => dispatch(reviewClosed())} />}
     </main>
   );

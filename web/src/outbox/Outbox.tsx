@@ -1,6 +1,7 @@
 import { Button, Progress } from '@mantine/core';
 import dayjs from 'dayjs';
-import { useDeliveriesQuery, useRetryMutation, type Delivery } from '../store/api';
+import { useConfirm } from '../frame/useConfirm';
+import { useDeleteDeliveryMutation, useDeliveriesQuery, useRetryMutation, type Delivery } from '../store/api';
 
 const size = (bytes: string | null): string => (bytes === null ? '' : `${(Number(bytes) / 1e6).toFixed(1)} MB`);
 
@@ -14,13 +15,15 @@ function State({ delivery }: { delivery: Delivery }) {
 /** What is delivered, what waits, what failed and why. */
 export function Outbox() {
   const { data: deliveries = [] } = useDeliveriesQuery();
+  const [remove] = useDeleteDeliveryMutation();
+  const { ask, dialog } = useConfirm();
   return (
     <main className="page">
       <h1>Outbox</h1>
       {deliveries.length === 0 && <p>Nothing delivered yet. Open a shoot and deliver its shots.</p>}
       {deliveries.length > 0 && (
         <table className="queue">
-          <thead><tr><th>Picture</th><th>Ordered</th><th>Format</th><th>Size</th><th style={{ width: 320 }}>State</th></tr></thead>
+          <thead><tr><th>Picture</th><th>Ordered</th><th>Format</th><th>Size</th><th style={{ width: 320 }}>State</th><th aria-label="Delete" /></tr></thead>
           <tbody>
             {deliveries.map((d) => (
               <tr key={d.id} data-state={d.state}>
@@ -29,11 +32,13 @@ export function Outbox() {
                 <td className="soft">JPEG {d.quality}, full size, sRGB</td>
                 <td>{size(d.bytes)}</td>
                 <td><State delivery={d} /></td>
+                <td><button className="flat" aria-label={`Delete ${d.name}`} onClick={() => ask({ title: `Delete ${d.name}?`, act: 'Delete', text: 'The delivered picture goes; the shot and its mix stay, and can be delivered again.', onYes: () => void remove(d.id) })}>Delete…</button></td>
               </tr>
             ))}
           </tbody>
         </table>
       )}
+      {dialog}
     </main>
   );
 }

@@ -3,7 +3,9 @@ import { useDisclosure } from '@mantine/hooks';
 import dayjs from 'dayjs';
 import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
-import { useAddShootMutation, useShootsQuery, type ShootSummary } from '../store/api';
+import { notifications } from '@mantine/notifications';
+import { useConfirm } from '../frame/useConfirm';
+import { useAddShootMutation, useDeleteShootMutation, useShootsQuery, type ShootSummary } from '../store/api';
 
 /** When a shoot is due, and whether it will be late. */
 function Due({ shoot }: { shoot: ShootSummary }) {
@@ -52,6 +54,15 @@ function NewShoot({ opened, onClose }: { opened: boolean; onClose: () => void })
 /** What is due when, and how far each shoot is. */
 export function Shoots() {
   const { data: shoots, isLoading, isError } = useShootsQuery();
+  const [remove] = useDeleteShootMutation();
+  const { ask, dialog } = useConfirm();
+  const askToDelete = (shoot: ShootSummary): void => {
+    const files = shoot.frames.waiting + shoot.frames.gathered + shoot.frames.rejected;
+    ask({
+      title: `Delete “${shoot.name}”?`, act: 'Delete the shoot', text: `Its ${files} files, ${shoot.shots} shots with all work on them, and delivered pictures leave this server for good.`,
+      onYes: () => void remove(shoot.id).unwrap().catch(() => notifications.show({ color: 'red', title: 'Not deleted', message: 'The server does not answer. Try again.' })),
+    });
+  };
   const [opened, { open, close }] = useDisclosure(false);
   return (
     <main className="page">
@@ -68,9 +79,13 @@ export function Shoots() {
             <div className="count"><span>Shots mixed</span><span>{shoot.mixed} of {shoot.shots}</span></div>
             <div className="count"><span>Delivered</span><span>{shoot.delivered} of {shoot.shots}</span></div>
           </div>
-          <strong>{nextStep(shoot)}</strong>
+          <div className="next-step">
+            <strong>{nextStep(shoot)}</strong>
+            <button className="flat" aria-label={`Delete ${shoot.name}`} onClick={(event) => { event.preventDefault(); askToDelete(shoot); }}>Delete…</button>
+          </div>
         </Link>
       ))}
+      {dialog}
       <NewShoot opened={opened} onClose={close} />
     </main>
   );
