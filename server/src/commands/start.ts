@@ -52,6 +52,8 @@ async function loadDemoShoot(workshop: Workshop, card: string, loadDemo: (folder
 /** Runs everything until Ctrl-C: database, server, workers; with the demo shoot at first start. Whatever of it an earlier run left behind is taken over. */
 export async function start(options: StartOptions, loadDemo: (folder: string) => Promise<void>): Promise<void> {
   const data = resolve(options.data);
+  // Whatever this and its workers write is for this user only.
+  process.umask(0o077);
   makePrivate(data);
   const hold = await holdFolder(data);
   if (!hold) {

@@ -32,7 +32,7 @@ export function Outbox() {
                 <td className="soft">JPEG {d.quality}, full size, sRGB</td>
                 <td>{size(d.bytes)}</td>
                 <td><State delivery={d} /></td>
-                <td><button className="flat" aria-label={`Delete ${d.name}`} onClick={() => ask({ title: `Delete ${d.name}?`, act: 'Delete', text: 'The delivered picture goes; the shot and its mix stay, and can be delivered again.', onYes: () => void remove(d.id) })}>Delete…</button></td>
+                <td><button className="quiet" aria-label={`Delete ${d.name}`} onClick={() => ask({ title: `Delete ${d.name}?`, act: 'Delete', text: 'The delivered picture goes; the shot and its mix stay, and can be delivered again.', onYes: () => void remove(d.id) })}>Delete…</button></td>
               </tr>
             ))}
           </tbody>

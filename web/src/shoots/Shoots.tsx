@@ -81,7 +81,7 @@ export function Shoots() {
           </div>
           <div className="next-step">
             <strong>{nextStep(shoot)}</strong>
-            <button className="flat" aria-label={`Delete ${shoot.name}`} onClick={(event) => { event.preventDefault(); askToDelete(shoot); }}>Delete…</button>
+            <button className="quiet" aria-label={`Delete ${shoot.name}`} onClick={(event) => { event.preventDefault(); askToDelete(shoot); }}>Delete…</button>
           </div>
         </Link>
       ))}
