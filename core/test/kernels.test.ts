@@ -237,6 +237,45 @@ describe('rows of light', () => {
   });
 });
 
+describe('painted rows', () => {
+  /** Positions of a slanted row, as the map writes them, and numbers of a stroke. */
+  const place = (arena: Arena, seed: number, n: number): { coords: number; next: () => number } => {
+    const next = seeded(seed);
+    const coords = arena.take(coordCount(n) * 8);
+    const [x0, y0, dx, dy] = [next() * 50, next() * 50, 0.3 + next(), next() * 0.2];
+    const view = new Float64Array(arena.buffer, coords, coordCount(n));
+    for (let k = 0; k < view.length / 2; k++) [view[2 * k], view[2 * k + 1]] = [x0 + 16 * k * dx, y0 + 16 * k * dy];
+    return { coords, next };
+  };
+  test('strokes', () => {
+    fc.assert(fc.property(seeds, lengths, (seed, n) => {
+      let out = 0;
+      const { a, b } = both((arena) => {
+        const { coords, next } = place(arena, seed, n);
+        out = arena.placeFloats(random(seed, n + 4, 0, 0.3));
+        const segment = [next() * 120, next() * 60, next() * 120, next() * 60];
+        // A point is a segment of no length.
+        if (seed % 4 === 0) [segment[2], segment[3]] = [segment[0], segment[1]];
+        const [radius, width, strength] = [1 + next() * 40, 1 + next() * 20, next()];
+        return (kernels) => kernels.strokeRow(coords, 0, n, segment[0], segment[1], segment[2], segment[3], radius, width, strength, out);
+      });
+      expectClose(floats(a, out, n), floats(b, out, n), 1e-4);
+    }), runs);
+  });
+  test('ramps', () => {
+    fc.assert(fc.property(seeds, lengths, (seed, n) => {
+      let out = 0;
+      const { a, b } = both((arena) => {
+        const { coords, next } = place(arena, seed, n);
+        out = arena.take(n * 4 + 16);
+        const [x, y, dx, dy] = [next() * 100, next() * 60, next() * 200 - 100, next() * 200 - 100];
+        return (kernels) => kernels.rampRow(coords, n, x, y, dx, dy, out);
+      });
+      expectClose(floats(a, out, n), floats(b, out, n), 1e-4);
+    }), runs);
+  });
+});
+
 describe('lining up', () => {
   test('correlation of planes with gaps, at any shift', () => {
     fc.assert(fc.property(seeds, fc.integer({ min: -9, max: 9 }), fc.integer({ min: -9, max: 9 }), (seed, dx, dy) => {

@@ -9,7 +9,7 @@ import type { ShotFrame } from '../src/propose/lineUpShot';
 import { findChanges, type Change } from '../src/read/findChanges';
 import { findIntruders } from '../src/read/findIntruders';
 import { readShot } from '../src/read/readShot';
-import { prepareMix } from '../src/mix/prepareMix';
+import { readyMix } from '../src/graph/readyMix';
 import { seeded, testTools } from './kernelMemory';
 import { factsOf, paintRoom, ROOM_HEIGHT, ROOM_WIDTH, standIn, takeFrame, type Shot, type Somebody, type SyntheticRoom } from './syntheticRoom';
 
@@ -89,7 +89,7 @@ describe('whatever the layout of flashes', () => {
       const taken = visit(seed, 2, 1);
       const { mix, guides, findings } = proposed(taken);
       const ids = taken.filter((t) => t.id[0] === 'f' && t.id in mix.frames).map((t) => t.id);
-      const found = findIntruders(guides, Object.fromEntries(ids.map((id) => [id, mix.frames[id].stops])), ids, findings.glass());
+      const found = findIntruders(guides, Object.fromEntries(ids.map((id) => [id, mix.frames[id].stops])), ids, findings.pane());
       expect(found.filter((c) => c.share > 0.005)).toEqual([]);
     }), { numRuns: 4, seed: SEED, endOnFailure: true });
   });
@@ -123,7 +123,7 @@ describe('somebody who stands in one frame', () => {
       const { mix, guides, findings, verdicts } = proposeMix(tools, taken, AUTOMATIC, () => 0);
       for (const [id, { role }] of verdicts) expect(role).toBe(id === 'a' ? 'ambient' : 'flash');
       const ids = taken.slice(1).map((t) => t.facts.id);
-      const found = findIntruders(guides, Object.fromEntries(ids.map((id) => [id, mix.frames[id].stops])), ids, findings.glass());
+      const found = findIntruders(guides, Object.fromEntries(ids.map((id) => [id, mix.frames[id].stops])), ids, findings.pane());
       visits++;
       // Grey before grey, a stop darker: no colour tells it from a flash's shadow.
       if (found.length === 0) missed++;
@@ -140,7 +140,7 @@ describe('somebody who stands in one frame', () => {
       const { mix, guides, findings, verdicts } = proposeMix(tools, taken, AUTOMATIC, () => 0);
       for (const { role } of verdicts.values()) expect(role).toBe('ambient');
       const ids = taken.map((t) => t.facts.id);
-      expectFound(findChanges(guides, Object.fromEntries(ids.map((id) => [id, mix.frames[id].stops])), ids, findings.glass()), `a${who}`, somebody, guides.width);
+      expectFound(findChanges(guides, Object.fromEntries(ids.map((id) => [id, mix.frames[id].stops])), ids, findings.pane()), `a${who}`, somebody, guides.width);
     }), { numRuns: 6, seed: SEED, endOnFailure: true });
   });
 });
@@ -206,7 +206,7 @@ describe('a shot of more frames than are worked with', () => {
     const left = [...proposal.verdicts.values()].filter((v) => v.role === 'spare');
     expect(left).toHaveLength(7);
     expect(left[0].why).toMatch(/more than 60 frames.*Split it/);
-    const { picture } = prepareMix(proposal.mix, proposal.guides, proposal.findings);
+    const { result: picture } = readyMix(tools, proposal.mix, proposal.findings, new Map(many.map(({ facts }) => [facts.id, proxy])), (level, prepared) => level.picture(prepared));
     expect(readShot(proposal, picture).find((r) => r.kind === 'crowded')).toMatchObject({ value: LARGEST_SHOT + 7, state: 'check' });
   });
 });

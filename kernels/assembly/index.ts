@@ -4,3 +4,4 @@ export { mixRow, foldRow, finishMaskRow, chunksRow } from "./mix";
 export { logLuminanceRow, planeRow, guidedRow, gainRow, balanceRow, shadeRow, encodeRow } from "./tone";
 export { addRow8, shrinkSums, greyRow8, halveRow } from "./shrink";
 export { correlate, trackPoints } from "./align";
+export { strokeRow, rampRow } from "./stroke";

@@ -2,7 +2,7 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { describe, expect, test } from 'vitest';
-import { prepareMix } from '@zaddle/core/mix/prepareMix';
+import { readyMix } from '@zaddle/core/graph/readyMix';
 import { AUTOMATIC, proposeMix, type Proposal } from '@zaddle/core/propose/proposeMix';
 import type { Reading } from '@zaddle/core/read/readings';
 import { readShot } from '@zaddle/core/read/readShot';
@@ -25,9 +25,10 @@ interface Visit {
 async function visit(plan: Omit<ShotPlan, 'shot'>): Promise<Visit> {
   const frames = planShot({ ...plan, shot: plan.room }, await room(plan.room), new Date('2026-06-11T10:00:00Z'), 1);
   for (const frame of frames) await room(frame.room);
-  const proposal = proposeMix(tools, frames.map(take), AUTOMATIC, () => 0);
+  const taken = frames.map(take);
+  const proposal = proposeMix(tools, taken, AUTOMATIC, () => 0);
   rooms.clear();
-  const { picture } = prepareMix(proposal.mix, proposal.guides, proposal.findings);
+  const { result: picture } = readyMix(tools, proposal.mix, proposal.findings, new Map(taken.map(({ facts, proxy }) => [facts.id, proxy])), (level, prepared) => level.picture(prepared));
   return { plan: frames, proposal, readings: readShot(proposal, picture) };
 }
 

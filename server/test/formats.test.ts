@@ -8,7 +8,7 @@ import { linearToSrgb } from '@zaddle/core/colour/transfer';
 import { IDENTITY } from '@zaddle/core/geometry/homography';
 import type { FrameFacts } from '@zaddle/core/intake/frameFacts';
 import type { Mix } from '@zaddle/core/mix/mix';
-import { prepareMix } from '@zaddle/core/mix/prepareMix';
+import { readyMix } from '@zaddle/core/graph/readyMix';
 import { AUTOMATIC, proposeMix } from '@zaddle/core/propose/proposeMix';
 import { decodeFrame, readFacts } from '../src/picture/decodeFrame';
 import { newTools } from '../src/picture/kernels';
@@ -53,10 +53,11 @@ describe('raw files', () => {
 
 /** One frame, brightened by five stops, as the red of a row of the picture. */
 async function brightened(file: Buffer, facts: FrameFacts): Promise<number[]> {
-  const { mix, guides } = proposeMix(newTools(64_000_000), [{ facts, proxy: await decodeFrame(file) }], AUTOMATIC, () => 0);
+  const proxy = await decodeFrame(file);
+  const { mix, findings } = proposeMix(newTools(64_000_000), [{ facts, proxy }], AUTOMATIC, () => 0);
   const pass = mix.passes.find((p) => p.kind === 'light')!;
   const plain = { ...mix, geometry: IDENTITY, passes: [{ ...pass, source: { kind: 'frame', frame: facts.id }, mask: [], balance: [1, 1, 1], exposure: 5 }] } as Mix;
-  const { prepared } = prepareMix(plain, guides);
+  const { prepared } = readyMix(newTools(64_000_000), plain, findings, new Map([[facts.id, proxy]]));
   const size = { width: facts.width, height: facts.height };
   const shelf = await shelveFrames(prepared, () => ({ deep: facts.deep === true, open: () => decodeFrame(file, facts.deep) }), size, 'linear');
   const { data } = await renderPicture(prepared, shelf, size, 'linear');

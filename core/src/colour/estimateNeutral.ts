@@ -37,6 +37,8 @@ export function estimateNeutral(light: Light, weight: Plane): Triple {
     if (a < 0 || b < 0 || a >= BINS || b >= BINS) continue;
     histogram[a * BINS + b] += share[i] * Math.exp(-(rg * rg + bg * bg) / (2 * 0.45 ** 2));
   }
+  // A picture without any light, or all of one strong colour, has nothing that could be white.
+  if (!histogram.some((v) => v > 0)) return [1, 1, 1];
   const [rg, bg] = refine(summit(histogram), chroma, share);
   return [2 ** -rg, 1, 2 ** -bg];
 }

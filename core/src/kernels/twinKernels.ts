@@ -1,4 +1,5 @@
 import { CHUNK, CODE_MAX, INVERTED, SEGMENT, type Kernels } from './kernels';
+import { twinStroke } from './twinStroke';
 import { twinTrack } from './twinTrack';
 
 const LUMA = [0.2627, 0.678, 0.0593] as const;
@@ -232,6 +233,7 @@ export function twinKernels(buffer: ArrayBufferLike): Kernels {
     halveRow(upper, lower, n, out) {
       for (let i = 0; i < n; i++) f32[(out >> 2) + i] = (f32[(upper >> 2) + 2 * i] + f32[(upper >> 2) + 2 * i + 1] + f32[(lower >> 2) + 2 * i] + f32[(lower >> 2) + 2 * i + 1]) / 4;
     },
+    ...twinStroke(buffer),
     ...twinTrack(buffer),
   };
 }

@@ -9,7 +9,7 @@ import { exposureStops, type FrameFacts } from '../intake/frameFacts';
 import type { Tools } from '../kernels/tools';
 import { makeGuide, mergeGuides, rebalance, type Guide, type GuideSet } from '../mix/guides';
 import type { FrameId, FrameUse, Mix } from '../mix/mix';
-import { Findings } from '../mix/prepareMix';
+import { Findings } from '../found/findings';
 import type { AddedLight } from './addedLight';
 import { guessRole } from './guessRoles';
 import type { LensChoice, ShotFrame, ShotLineUp } from './lineUpShot';
@@ -78,7 +78,7 @@ export function analyseShot(tools: Tools, frames: readonly ShotFrame[], lineUp: 
   const mix: Mix = {
     reference: lineUp.reference, lens: lineUp.lens, corrects: { distortion: true, fringes: true, falloff: true }, response: response === 'find' ? [] : response, geometry: IDENTITY, width: reference.facts.width, height: reference.facts.height, frames: uses, merge, passes: [],
   };
-  const findings = new Findings(set, uses);
+  const findings = new Findings(set, uses, lineUp.reference);
   return { mix, guides: set, findings, roles: refineRoles(set, findings, uses, roles, merge, lineUp.reference), betterReference: odd.betterReference };
 }
 

@@ -8,7 +8,7 @@ import type { Role } from '../intake/frameFacts';
 import type { Tools } from '../kernels/tools';
 import type { GuideSet } from '../mix/guides';
 import type { AdjustPass, Area, FrameId, Mix, Pass, SourcePass } from '../mix/mix';
-import type { Findings } from '../mix/prepareMix';
+import type { Findings } from '../found/findings';
 import { addedLight } from './addedLight';
 import { analyseShot, levelled, type Analysis } from './analyseShot';
 import { viewQuality, type ViewQuality } from './guessRoles';
@@ -113,13 +113,14 @@ function roomExposure(light: Light, glass: Plane): number {
   const y = luminance(light);
   const room: number[] = [];
   for (let i = 0; i < y.data.length; i += 5) if (glass.data[i] < 0.5) room.push(y.data[i]);
+  if (room.length === 0) return 0;
   return Math.max(-3, Math.min(5, Math.log2(ROOM_MIDDLE / Math.max(1e-4, quantile(room, 0.5)))));
 }
 
 /** Passes that light the room. */
 function lightPasses(analysis: Analysis): ProposedPass[] {
   const { guides, findings, mix } = analysis;
-  const glass = findings.glass();
+  const glass = findings.pane();
   const matched = matchPops(analysis);
   const spoilt = spoiltPops(analysis, matched);
   const pops = matched.filter((p) => !spoilt.has(p.id));
@@ -152,11 +153,11 @@ function lightPasses(analysis: Analysis): ProposedPass[] {
   return passes;
 }
 
-const qualityOf = ({ guides, findings, mix }: Analysis, id: FrameId): ViewQuality => viewQuality(guides.frames.get(id)!, findings.glass(), findings.own(), mix.frames[id].stops);
+const qualityOf = ({ guides, findings, mix }: Analysis, id: FrameId): ViewQuality => viewQuality(guides.frames.get(id)!, findings.pane(), findings.own(), mix.frames[id].stops);
 
 /** The frame whose luminance separates glass from joinery best: the largest step across the glass's edge. */
 function edgeFrame({ guides, findings }: Analysis): FrameId | null {
-  const glass = findings.glass();
+  const glass = findings.pane();
   const { width } = glass;
   const inner: number[] = [];
   const outer: number[] = [];
@@ -184,7 +185,7 @@ function edgeFrame({ guides, findings }: Analysis): FrameId | null {
 /** The pass for the view outside, from the frame that has it best. */
 function viewPass(analysis: Analysis): ProposedPass | null {
   const { guides, findings, mix } = analysis;
-  const glass = findings.glass();
+  const glass = findings.pane();
   if (glass.data.every((v) => v === 0)) return null;
   const qualities = new Map([...guides.frames.keys()].map((id) => [id, qualityOf(analysis, id)]));
   const score = (id: FrameId): number => {

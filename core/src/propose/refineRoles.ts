@@ -4,7 +4,7 @@ import { flashLight } from '../light/flashLight';
 import { placeInWords, whereBrightest } from '../light/whereBrightest';
 import type { GuideSet } from '../mix/guides';
 import type { FrameId, FrameUse } from '../mix/mix';
-import type { Findings } from '../mix/prepareMix';
+import type { Findings } from '../found/findings';
 import { findChanges } from '../read/findChanges';
 import { flashPurpose, flashReach } from './flashPurpose';
 import { viewQuality } from './guessRoles';
@@ -64,10 +64,10 @@ export function ambientOddities(guides: GuideSet, uses: Readonly<Record<FrameId,
 
 /** What a short exposure outside of the bracket was for: the lamps, or the view. */
 function shortPurpose(guides: GuideSet, findings: Findings, uses: Readonly<Record<FrameId, FrameUse>>, ambient: readonly FrameId[], id: FrameId, reference: FrameId): RoleGuess {
-  const lamps = findLamps(guides, findings.own(), findings.glass(), ambient);
+  const lamps = findLamps(guides, findings.own(), findings.pane(), ambient);
   const kept = lampsIntact(guides, lamps, id) - lampsIntact(guides, lamps, reference);
   const servesView = (frame: FrameId): boolean => {
-    const { usable, median } = viewQuality(guides.frames.get(frame)!, findings.glass(), findings.own(), uses[frame].stops);
+    const { usable, median } = viewQuality(guides.frames.get(frame)!, findings.pane(), findings.own(), uses[frame].stops);
     return usable > 0.8 && median > 0.04 && median < 0.75;
   };
   const onlyView = servesView(id) && ![...guides.frames.keys()].some((other) => other !== id && servesView(other));
@@ -88,7 +88,7 @@ export function refineRoles(guides: GuideSet, findings: Findings, uses: Readonly
   for (const [id, guess] of first) {
     if (guess.role === 'lamp') refined.set(id, shortPurpose(guides, findings, uses, ambient, id, reference));
     if (lights.has(id)) {
-      const purpose = flashPurpose(flashReach(guides, id, uses[id].stops, findings.glass()), guess.role === 'flash');
+      const purpose = flashPurpose(flashReach(guides, id, uses[id].stops, findings.pane()), guess.role === 'flash');
       if (guess.role === 'view' || purpose.role === 'sun') refined.set(id, purpose);
     }
     const light = lights.get(id);

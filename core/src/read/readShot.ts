@@ -36,7 +36,7 @@ function clippedReading(picture: Light, scale: number): Reading {
 
 /** How far the likely whites of the finished picture are from grey, CIELAB chroma. */
 function castReading(picture: Light, proposal: Proposal): Reading {
-  const gains = estimateNeutral(picture, mapPlane(proposal.findings.glass(), (v) => 1 - v));
+  const gains = estimateNeutral(picture, mapPlane(proposal.findings.pane(), (v) => 1 - v));
   const white = applyMatrix(WORKING_TO_SRGB, [1 / gains[0], 1 / gains[1], 1 / gains[2]]).map((v) => v * 0.6) as [number, number, number];
   const [, a, b] = linearSrgbToLab(white);
   const value = Math.hypot(a, b);
@@ -44,7 +44,7 @@ function castReading(picture: Light, proposal: Proposal): Reading {
 }
 
 function viewReading(picture: Light, proposal: Proposal): Reading | null {
-  const glass = proposal.findings.glass();
+  const glass = proposal.findings.pane();
   const y = luminance(picture);
   const inside: number[] = [];
   const outside: number[] = [];
@@ -85,7 +85,7 @@ function movedReadings({ mix, guides, findings, verdicts }: Proposal, scale: num
   const ids = Object.keys(mix.frames);
   const stops = Object.fromEntries(ids.map((id) => [id, mix.frames[id].stops]));
   const of = (role: Role): FrameId[] => ids.filter((id) => verdicts.get(id)?.role === role);
-  const ambient = findChanges(guides, stops, [...of('ambient'), ...of('plate')], findings.glass()).filter((c) => c.what === 'shows');
+  const ambient = findChanges(guides, stops, [...of('ambient'), ...of('plate')], findings.pane()).filter((c) => c.what === 'shows');
   const flash = findings.intrudersAmong(of('flash'));
   return [...ambient, ...flash].sort((a, b) => b.share - a.share).slice(0, MOST).map((change) => ({
     kind: 'moved', value: 100 * change.share, unit: '%', state: 'check', where: scaled(change.where, scale), frame: change.frame,
@@ -106,7 +106,7 @@ function glareReadings({ mix, guides, verdicts }: Proposal, scale: number): Read
 /** Whether lit lamps keep their shape in some frame. */
 function lampReading({ mix, guides, findings, verdicts }: Proposal, scale: number): Reading | null {
   const ambient = mix.merge.filter((id) => verdicts.has(id));
-  const lamps = findLamps(guides, findings.own(), findings.glass(), ambient);
+  const lamps = findLamps(guides, findings.own(), findings.pane(), ambient);
   if (lamps.length === 0) return null;
   const intact = [...guides.frames.keys()].map((id) => ({ id, share: lampsIntact(guides, lamps, id) })).reduce((a, b) => (b.share > a.share ? b : a));
   const { left, right, top, bottom } = lamps[0];

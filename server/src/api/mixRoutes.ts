@@ -1,9 +1,10 @@
 import { Router, type Request } from 'express';
 import Joi from 'joi';
 import { changeReference } from '@zaddle/core/mix/changeReference';
-import { commandSchema, InvalidMix, type Command, type FrameUse, type MixDocument } from '@zaddle/document';
+import { commandSchema, InvalidMix, readTrusted, type Command, type FrameUse, type MixDocument } from '@zaddle/document';
 import { FrameEntity, MixEntity, ShotEntity, type Frame } from '../data/entities';
 import { applyStep, moveInHistory, NoSuchMix, NoSuchStep, StaleChange, viewMix, type Asker, type MixView } from '../data/mixHistory';
+import { foundOf } from '../found/foundStore';
 import type { Workshop } from '../jobs/workshop';
 import { isUuid, notFound, Problem, uuid, valid } from './problem';
 
@@ -40,7 +41,7 @@ function onReference(document: MixDocument, frame: string): Command {
 }
 
 /** The mix of a shot: read, change by commands, undo, redo. History lies in the database and survives everything. */
-export function mixRoutes({ database }: Workshop): Router {
+export function mixRoutes({ database, store }: Workshop): Router {
   const router = Router();
 
   /** The id of a shot that has a mix. */
@@ -67,6 +68,15 @@ export function mixRoutes({ database }: Workshop): Router {
     const mix = await database.getRepository(MixEntity).findOneBy({ shotId: shot.id });
     const frames = await database.getRepository(FrameEntity).find({ where: { shotId: shot.id }, order: { name: 'ASC' } });
     response.json({ shot, frames, mix: mix ? await viewMix(database.manager, mix) : null });
+  });
+
+  // What the masks of a shot's mix refer to, packed: it is found once, by the server.
+  router.get('/shots/:id/found', async (request, response) => {
+    const id = shotOf(request.params.id);
+    const mix = await database.getRepository(MixEntity).findOneBy({ shotId: id });
+    if (!mix) throw notFound('mix');
+    const { packed } = await foundOf(store, id, readTrusted(mix.document));
+    response.set('Cache-Control', 'no-store').type('application/octet-stream').send(Buffer.from(packed));
   });
 
   router.post('/shots/:id/mix/commands', async (request, response) => {

@@ -23,9 +23,9 @@ export const isUuid = (id: unknown): id is string => typeof id === 'string' && U
 /** Text that a person typed: something, and nothing but text. */
 export const typed = (longest: number): Joi.StringSchema => Joi.string().trim().max(longest).custom(wholeText);
 
-/** Validates a body. @throws Problem 400 naming the field. */
+/** Validates a body, which must be there. @throws Problem 400 naming the field. */
 export function valid<T>(schema: Schema<T>, body: unknown): T {
-  const { error, value } = schema.validate(body, { convert: false, abortEarly: true });
+  const { error, value } = schema.required().validate(body, { convert: false, abortEarly: true });
   if (error) throw new Problem(400, 'Invalid request', error.message);
   return value as T;
 }

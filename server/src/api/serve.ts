@@ -4,6 +4,7 @@ import type { AddressInfo } from 'node:net';
 import { openDatabase } from '../data/database';
 import { listen } from '../data/events';
 import { FileStore } from '../data/fileStore';
+import { closeFinding } from '../found/foundStore';
 import { LostJobs } from '../jobs/claims';
 import { openQueue } from '../jobs/queues';
 import { queueForgotten } from '../jobs/unqueuedWork';
@@ -51,6 +52,7 @@ export async function serve({ databaseUrl, store, pages, port }: ServeOptions): 
     opened.push(await listen(databaseUrl, (event) => events.publish(event)));
     const levels = new LevelStore(workshop.store);
     opened.push(() => levels.close());
+    opened.push(closeFinding);
     const instance = randomUUID();
     const app = createApp(workshop, events, levels, pages, instance);
     const server = await new Promise<Server>((resolve, reject) => {
@@ -58,6 +60,8 @@ export async function serve({ databaseUrl, store, pages, port }: ServeOptions): 
     }).catch((error: NodeJS.ErrnoException) => {
       throw error.code === 'EADDRINUSE' ? new Error(`Port ${port} is taken. Choose another with --port.`) : error;
     });
+    // Node answers this one by itself, with nothing in it.
+    server.on('checkExpectation', (_request, response) => response.writeHead(417, { 'Content-Type': 'application/problem+json' }).end(JSON.stringify({ type: 'about:blank', title: 'Expectation failed', status: 417, detail: 'Send the request without an Expect header.' })));
     opened.push(() => {
       events.close();
       server.closeAllConnections();

@@ -14,7 +14,7 @@ import type { Kernels } from '@zaddle/core/kernels/kernels';
 import { twinKernels } from '@zaddle/core/kernels/twinKernels';
 import type { FrameFacts } from '@zaddle/core/intake/frameFacts';
 import type { Pixels } from '@zaddle/core/image/plane';
-import { prepareMix } from '@zaddle/core/mix/prepareMix';
+import { readyMix } from '@zaddle/core/graph/readyMix';
 import { AUTOMATIC, proposeMix } from '@zaddle/core/propose/proposeMix';
 import { gatherRatio, lineUpRatio } from './benchIntake';
 import { decodeFrame } from '../picture/decodeFrame';
@@ -70,7 +70,7 @@ async function makePicture(paths: readonly string[], shelf: FrameShelf): Promise
   }
   const proposal = proposeMix(shelf, members, AUTOMATIC, () => performance.now());
   lap('propose');
-  const { prepared } = prepareMix(proposal.mix, proposal.guides, proposal.findings);
+  const { prepared } = readyMix(shelf, proposal.mix, proposal.findings, new Map(members.map(({ facts, proxy }) => [facts.id, proxy])));
   lap('prepare');
   const picture = await renderPicture(prepared, shelf, { width: proposal.mix.width, height: proposal.mix.height }, 'encoded');
   lap('render');

@@ -3,9 +3,10 @@ import { join, resolve } from 'node:path';
 import type { FrameFacts } from '@zaddle/core/intake/frameFacts';
 import type { SortedShot } from '@zaddle/core/intake/groupShots';
 import { createPlane } from '@zaddle/core/image/plane';
-import type { GuideSet } from '@zaddle/core/mix/guides';
+import type { GuideLevel } from '@zaddle/core/graph/guideLevel';
+import type { PreparedMix } from '@zaddle/core/graph/prepareMix';
+import { readyMix } from '@zaddle/core/graph/readyMix';
 import type { Mix, Source } from '@zaddle/core/mix/mix';
-import { maskOnGuide, prepareMix, type PreparedMix } from '@zaddle/core/mix/prepareMix';
 import { AUTOMATIC, proposeMix, type Proposal } from '@zaddle/core/propose/proposeMix';
 import { setQuality } from '@zaddle/core/read/setQuality';
 import { readShot } from '@zaddle/core/read/readShot';
@@ -55,21 +56,23 @@ function frameReport(facts: FrameFacts, proposal: Proposal): Record<string, unkn
 }
 
 /** Outlines of the view pass's mask, in reference pixels. */
-function windowOutlines({ mix, passes }: PreparedMix, guides: GuideSet): ReturnType<typeof outlineRegions> {
-  const view = passes.find(({ pass }) => pass.kind === 'view');
-  if (!view) return [];
-  const { width, height } = guides;
-  const matte = createPlane(width, height, maskOnGuide(view.mask, guides).map((v) => (v > 0.5 ? 1 : 0)));
-  return outlineRegions(matte, mix.frames[mix.reference].width / width);
+function windowOutlines(level: GuideLevel, prepared: PreparedMix): ReturnType<typeof outlineRegions> {
+  const view = prepared.passes.findIndex(({ pass }) => pass.kind === 'view');
+  if (view < 0) return [];
+  const { width, height, data } = level.mask(prepared, view);
+  const { mix } = prepared;
+  return outlineRegions(createPlane(width, height, data.map((v) => (v > 0.5 ? 1 : 0))), mix.frames[mix.reference].width / width);
 }
 
 /** Makes, writes and reports one shot's picture. */
 async function processShot(card: Card, shot: SortedShot, name: string, options: ProcessOptions): Promise<Record<string, unknown>> {
   const started = now();
   const members = await Promise.all(shot.frames.map(async (id) => ({ facts: card.facts.find((f) => f.id === id)!, proxy: await card.proxy(id) })));
-  const proposal = proposeMix(card.shelf ?? newTools(64_000_000), members, { ...AUTOMATIC, lens: options.lens ? 'find' : 'off', straighten: options.straighten }, now);
+  const tools = card.shelf ?? newTools(64_000_000);
+  const proposal = proposeMix(tools, members, { ...AUTOMATIC, lens: options.lens ? 'find' : 'off', straighten: options.straighten }, now);
   const proposed = now();
-  const { prepared, picture } = prepareMix(atStrength(proposal.mix, options.strength), proposal.guides, proposal.findings);
+  const proxies = new Map(members.map(({ facts, proxy }) => [facts.id, proxy]));
+  const { prepared, result: { picture, windows } } = readyMix(tools, atStrength(proposal.mix, options.strength), proposal.findings, proxies, (level, ready) => ({ picture: level.picture(ready), windows: windowOutlines(level, ready) }));
   const readings = [...readShot(proposal, picture), ...setQuality(members.filter((m) => m.facts.twinOf === null).map(({ facts }) => ({ facts, stats: card.stats(facts.id) })))];
   const prepareEnd = now();
   const { width, height } = proposal.mix;
@@ -86,7 +89,7 @@ async function processShot(card: Card, shot: SortedShot, name: string, options: 
     name, output, reference: proposal.mix.reference, width, height,
     frames: members.map((m) => frameReport(m.facts, proposal)),
     geometry: proposal.mix.geometry,
-    windows: windowOutlines(prepared, proposal.guides),
+    windows,
     readings: readings.map(({ kind, value, unit, state, where, frame }) => ({ kind, value, unit, state, ...(where ? { where } : {}), ...(frame ? { frame } : {}) })),
     passes: proposal.mix.passes.map((pass) => ({ kind: pass.kind, source: pass.kind === 'adjust' ? 'below' : sourceName(pass.source), why: pass.why })),
     ms: { decode, align: proposal.ms.align, merge: proposal.ms.merge, propose: proposed - started - proposal.ms.align - proposal.ms.merge + (prepareEnd - proposed), render: rendered - prepareEnd, encode: ended - rendered, total: ended - started + decode },

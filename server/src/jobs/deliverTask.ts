@@ -1,11 +1,11 @@
-import { makeGuides } from '@zaddle/core/mix/guides';
-import { prepareMix } from '@zaddle/core/mix/prepareMix';
+import { readyMix } from '@zaddle/core/graph/readyMix';
 import type { Pixels } from '@zaddle/core/image/plane';
 import { openMix, type MixDocument } from '@zaddle/document';
 import { In } from 'typeorm';
 import { announce, announceIn } from '../data/events';
 import { DeliveryEntity, FrameEntity, MixEntity } from '../data/entities';
 import { unpackPixels } from '../data/proxyFile';
+import { foundOf } from '../found/foundStore';
 import { openable } from '../picture/openFrame';
 import { encodeJpeg } from '../picture/encodePicture';
 import { newTools } from '../picture/kernels';
@@ -36,14 +36,13 @@ export async function deliverTask(workshop: Workshop, id: string, claim: Claim =
   };
   await progress(0.05);
   const mix = await mixOf(workshop, id, delivery.shotId);
-  // All lined-up frames, as the screen has them: what is found in the picture rests on every one.
   const members = await database.getRepository(FrameEntity).findBy({ id: In(Object.keys(mix.frames)) });
   const missing = Object.keys(mix.frames).length - members.length;
   if (missing > 0) throw new PlainError(`${missing === 1 ? 'A frame' : `${missing} frames`} that this picture is made from ${missing === 1 ? 'was' : 'were'} deleted. Add the file again and start the mix anew.`);
   const proxies = new Map<string, Pixels>();
   for (const frame of members) proxies.set(frame.id, await readGathered(workshop, 'proxy', frame.id, unpackPixels));
-  const { kernels, arena } = newTools(64_000_000);
-  const { prepared } = prepareMix(mix, makeGuides(kernels, arena, mix, proxies));
+  const { found } = await foundOf(store, delivery.shotId, mix);
+  const { prepared } = readyMix(newTools(64_000_000), mix, found, proxies);
   await progress(0.3);
   const frames = new Map(members.map((frame) => [frame.id, openable(store.original(frame.sha256), frame.facts!)]));
   const size = { width: mix.width, height: mix.height };

@@ -1,4 +1,5 @@
-import { prepareMix } from '@zaddle/core/mix/prepareMix';
+import { readyMix } from '@zaddle/core/graph/readyMix';
+import type { Pixels } from '@zaddle/core/image/plane';
 import { offerLate } from '@zaddle/core/propose/offerLate';
 import { AUTOMATIC, proposeMix, type Proposal } from '@zaddle/core/propose/proposeMix';
 import { setQuality, type StatedFrame } from '@zaddle/core/read/setQuality';
@@ -10,6 +11,7 @@ import { noteOfFrames } from '../data/grouping';
 import { keptProfile } from '../data/lensProfiles';
 import { insertStep, NoSuchMix } from '../data/mixHistory';
 import { unpackPixels } from '../data/proxyFile';
+import { keepFound } from '../found/foundStore';
 import { newTools } from '../picture/kernels';
 import { depthThatFits } from '../picture/renderPicture';
 import { ALONE, type Claim } from './claims';
@@ -21,23 +23,25 @@ const idsOf = (frames: readonly { readonly id: string }[]): string => frames.map
 const PROPOSING_BYTES = 64_000_000;
 
 /** Lines a shot up and works out an automatic start. @param mix a mix whose lens and response are to be kept. */
-async function propose(workshop: Workshop, members: readonly Frame[], mix: MixDocument | null): Promise<Proposal> {
+async function propose(workshop: Workshop, members: readonly Frame[], mix: MixDocument | null): Promise<{ proposal: Proposal; proxies: ReadonlyMap<string, Pixels> }> {
   const inputs = [];
   for (const frame of members) inputs.push({ facts: frame.facts!, proxy: await readGathered(workshop, 'proxy', frame.id, unpackPixels) });
   inputs.sort((a, b) => a.facts.name.localeCompare(b.facts.name, 'en', { numeric: true }));
   const known = mix ? { optics: mix.lens, response: mix.response } : await keptProfile(workshop.database, inputs[0].facts);
-  return proposeMix(newTools(PROPOSING_BYTES), inputs, known ? { ...AUTOMATIC, lens: known.optics, response: known.response } : AUTOMATIC, () => performance.now());
+  const proposal = proposeMix(newTools(PROPOSING_BYTES), inputs, known ? { ...AUTOMATIC, lens: known.optics, response: known.response } : AUTOMATIC, () => performance.now());
+  return { proposal, proxies: new Map(inputs.map(({ facts, proxy }) => [facts.id, proxy])) };
 }
 
 /** What a verdict says of a frame. */
 const asVerdict = ({ role, used, why, residualPx, parts }: Proposal['verdicts'] extends ReadonlyMap<string, infer V> ? V : never) => ({ role, used, why, residualPx, parts: parts as never });
 
 /** Writes an automatic start as the mix of a shot that has none. */
-async function startMix({ database }: Workshop, shot: Shot, members: readonly Frame[], stated: readonly StatedFrame[], proposal: Proposal, claim: Claim): Promise<void> {
-  const { picture } = prepareMix(proposal.mix, proposal.guides, proposal.findings);
+async function startMix({ database, store }: Workshop, shot: Shot, members: readonly Frame[], stated: readonly StatedFrame[], { proposal, proxies }: Awaited<ReturnType<typeof propose>>, claim: Claim): Promise<void> {
+  const { result: picture } = readyMix(newTools(PROPOSING_BYTES), proposal.mix, proposal.findings, proxies, (level, prepared) => level.picture(prepared));
   const document: MixDocument = openMix({ version: CURRENT_VERSION, ...proposal.mix });
   // Said now, not when the picture is due.
   depthThatFits(Object.keys(document.frames).map((id) => ({ ...document.frames[id], deep: members.find((f) => f.id === id)!.facts!.deep === true })), document, 'encoded');
+  await keepFound(store, shot.id, document, proposal.findings, proposal.guides);
   await database.transaction(async (manager) => {
     await manager.getRepository(ShootEntity).findOne({ where: { id: shot.shootId }, lock: { mode: 'pessimistic_write' } });
     // Regrouped meanwhile: the grouping has asked for another proposal.
@@ -66,7 +70,7 @@ async function offer(workshop: Workshop, shot: Shot, members: readonly Frame[], 
   const mix = readTrusted(stored.document);
   const late = lateFrames(members, mix);
   const gone = Object.keys(mix.frames).some((id) => !members.some((f) => f.id === id));
-  const proposal = late.length > 0 ? await propose(workshop, members, mix) : null;
+  const proposal = late.length > 0 ? (await propose(workshop, members, mix)).proposal : null;
   const nameOf = (id: string): string => members.find((f) => f.id === id)!.name;
   const offered = proposal && offerLate(mix, proposal.mix, late.map((f) => f.id), nameOf);
   if (!(await claim.isMine(database.manager))) return;

@@ -1,6 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { openDatabase } from '../data/database';
 import { FileStore } from '../data/fileStore';
+import { closeFinding } from '../found/foundStore';
 import { closeRenderPool } from '../picture/renderPool';
 import { Claims, LostJobs, type Claim } from './claims';
 import { deliverTask } from './deliverTask';
@@ -49,6 +50,7 @@ export async function runWorker(databaseUrl: string, storeFolder: string, only: 
     await boss.stop({ graceful: true, timeout: 5000 });
     await claims.close();
     await closeRenderPool();
+    await closeFinding();
     await database.destroy();
   };
 }

@@ -1,7 +1,7 @@
 import exifr from 'exifr';
 import sharp, { type Metadata, type Sharp } from 'sharp';
 import { developed, foreignFacts, foreignFormat } from './foreignFormats';
-import { MAX_PIXELS, RejectedFile } from './limits';
+import { MAX_PIXELS, MAX_SIDE, RejectedFile } from './limits';
 import { named } from './namedIn';
 import { makeSmaller } from './makeSmaller';
 import type { FrameFacts } from '@zaddle/core/intake/frameFacts';
@@ -74,6 +74,7 @@ export async function readFacts(input: string | Buffer, id: string, name: string
   }
   if (!FORMATS.has(meta.format)) throw new RejectedFile(`a ${meta.format} file, which is not read: use JPEG, TIFF, PNG, HEIC or a raw format`);
   if (meta.width * meta.height > MAX_PIXELS) throw new RejectedFile(`claims ${Math.round((meta.width * meta.height) / 1e6)} megapixels, more than ${MAX_PIXELS / 1e6}`);
+  if (Math.max(meta.width, meta.height) > MAX_SIDE) throw new RejectedFile(`${meta.width} × ${meta.height} pixels: longer than ${MAX_SIDE} on one side`);
   if (Math.min(meta.width, meta.height) < SMALLEST) throw new RejectedFile(`only ${meta.width} × ${meta.height} pixels`);
   const exif = await readExif(tiffOf(meta.exif));
   const turned = (meta.orientation ?? 1) >= 5;

@@ -4,7 +4,7 @@ import { Arena } from '@zaddle/core/kernels/arena';
 import { createKernelMemory, loadKernels, type KernelMemory } from '@zaddle/core/kernels/loadKernels';
 import type { Kernels } from '@zaddle/core/kernels/kernels';
 import type { FrameId } from '@zaddle/core/mix/mix';
-import type { PlacedSource } from '@zaddle/core/mix/placeMix';
+import type { PlacedSource } from '@zaddle/core/graph/placeMix';
 import { rounded } from './decodeFrame';
 import { kernelModule } from './kernels';
 import { makeSmaller } from './makeSmaller';

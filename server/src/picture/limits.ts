@@ -1,5 +1,7 @@
 /** Largest picture that is taken in: a header that claims more is refused before anything is decoded. */
 export const MAX_PIXELS = 130_000_000;
+/** Longest side of a picture that is taken in, pixels. */
+export const MAX_SIDE = 60_000;
 /** Largest file that is taken in, bytes. */
 export const MAX_FILE = 400_000_000;
 

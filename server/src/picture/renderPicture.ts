@@ -1,8 +1,8 @@
 import type { Pixels } from '@zaddle/core/image/plane';
 import { framesOfPass, type FrameId } from '@zaddle/core/mix/mix';
-import { placeMix, wholeGrid } from '@zaddle/core/mix/placeMix';
-import type { PreparedMix } from '@zaddle/core/mix/prepareMix';
-import { rendererBytes } from '@zaddle/core/mix/rowScratch';
+import { placeMix, wholeGrid } from '@zaddle/core/graph/placeMix';
+import type { PreparedMix } from '@zaddle/core/graph/prepareMix';
+import { rendererBytes } from '@zaddle/core/graph/rowScratch';
 import { FrameShelf, shelfBytes } from './frameShelf';
 import { PlainError } from './limits';
 import { kernelModule } from './kernels';

@@ -1,7 +1,7 @@
 import { Arena } from '@zaddle/core/kernels/arena';
 import { loadKernels, type KernelMemory } from '@zaddle/core/kernels/loadKernels';
-import type { PlacedMix } from '@zaddle/core/mix/placeMix';
-import { RowRenderer } from '@zaddle/core/mix/renderRows';
+import type { PlacedMix } from '@zaddle/core/graph/placeMix';
+import { RowRenderer } from '@zaddle/core/graph/rowRenderer';
 
 /** Rows that a thread claims at once. */
 export const STRIP = 16;

@@ -135,7 +135,7 @@ function OpenDesk({ shot, frames, edits }: { shot: Shot; frames: readonly Frame[
         </Group>
       </div>
       <Readings readings={shot.readings} frames={frames} />
-      <Stage mix={mix} settled={draft === null} saved={draft === null && view.saving === 'saved'} target={pass} onStroke={onStroke} onRamp={onRamp} zoomRequest={zoom} onAct={act} />
+      <Stage shot={shot.id} mix={mix} settled={draft === null} saved={draft === null && view.saving === 'saved'} target={pass} onStroke={onStroke} onRamp={onRamp} zoomRequest={zoom} onAct={act} />
       {panel === 'lineUp'
         ? <LineUpPanel shot={shot} mix={mix} frames={frames} pass={pass} onAct={act} onReference={(frame) => add({ kind: 'reference', frame })} />
         : <PassPanel mix={mix} pass={pass} frames={frames} onChange={(changes, done) => pass && change(pass.id, changes, done)} onRemove={() => pass && act({ kind: 'removePass', id: pass.id }, true)} />}

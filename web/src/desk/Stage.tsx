@@ -1,8 +1,8 @@
 import { notifications } from '@mantine/notifications';
-import { useEffect, useRef, useState, type PointerEvent, type WheelEvent } from 'react';
+import { useCallback, useEffect, useLayoutEffect, useRef, useState, type PointerEvent, type WheelEvent } from 'react';
 import { outputToReference } from '@zaddle/core/mix/outputToReference';
 import type { Command, MixDocument, Pass } from '@zaddle/document';
-import { levelFor } from '../engine/messages';
+import type { Drawn } from '../engine/messages';
 import { useEngine } from '../engine/useEngine';
 import { lookChosen, radiusScaled } from '../store/deskSlice';
 import { useAppDispatch, useAppSelector } from '../store/store';
@@ -10,11 +10,12 @@ import { CornerHandles } from './CornerHandles';
 import { lookedAt } from './lookedAt';
 import { PlaceMark } from './PlaceMark';
 import { useCheck } from './useCheck';
-import { useViewport } from './useViewport';
+import { useViewport, type Viewport } from './useViewport';
 
 type Point = readonly [number, number];
 
 interface StageProps {
+  readonly shot: string;
   readonly mix: MixDocument;
   /** In the middle of a drag: maps of wide context wait. */
   readonly settled: boolean;
@@ -30,13 +31,22 @@ interface StageProps {
 const CHECK_WORDS = { difference: 'Difference in structure: black where frames lie on each other', through: 'The frame half over the reference', alone: 'Blinking between frame and reference' } as const;
 const WORDS = { reveal: 'Revealing', hide: 'Hiding', ramp: 'Ramp on' } as const;
 
+/** Lays a drawn picture where it belongs in the view of now, until that is drawn. */
+function layOut(canvas: HTMLCanvasElement, { view, left, top }: Drawn, now: Viewport): void {
+  const k = now.scale / view.scale;
+  canvas.style.transform = `translate(${now.x + (left - view.x) * k}px, ${now.y + (top - view.y) * k}px) scale(${k})`;
+  canvas.style.imageRendering = k > 2 ? 'pixelated' : 'auto';
+}
+
 /** The picture: drawn by the engine's worker, moved and zoomed here, painted on with the pointer. */
-export function Stage({ mix, settled, saved, target, onStroke, onRamp, onAct, zoomRequest }: StageProps) {
+export function Stage({ shot, mix, settled, saved, target, onStroke, onRamp, onAct, zoomRequest }: StageProps) {
   const stage = useRef<HTMLDivElement>(null);
-  const [preview, setPreview] = useState<HTMLCanvasElement | null>(null);
-  const [detail, setDetail] = useState<HTMLCanvasElement | null>(null);
-  const { show, detail: askDetail, lineUpPart, state } = useEngine(preview, detail);
+  const [canvas, setCanvas] = useState<HTMLCanvasElement | null>(null);
   const { view, size, zoomAt, pan, lookAt, whole } = useViewport(stage, mix.width, mix.height);
+  const viewNow = useRef(view);
+  viewNow.current = view;
+  const onDrawn = useCallback((drawn: Drawn) => canvas && layOut(canvas, drawn, viewNow.current), [canvas]);
+  const { show, lineUpPart, state } = useEngine(shot, canvas, onDrawn);
   const { panel, corners, part, tool, look, solo, radius, softness } = useAppSelector((s) => s.desk);
   const dispatch = useAppDispatch();
   const [pointer, setPointer] = useState<Point | null>(null);
@@ -58,21 +68,15 @@ export function Stage({ mix, settled, saved, target, onStroke, onRamp, onAct, zo
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [state.part]);
   const check = useCheck(mix, target);
-  useEffect(() => show(check ? mix : lookedAt(mix, look, solo), settled, look === 'clipping', check), [show, mix, look, solo, settled, check]);
-
-  // At more than the preview's own size the visible part is made from the originals.
-  const previewScale = Math.min(1, 1500 / Math.max(mix.width, mix.height));
+  const working = target?.id ?? null;
+  const { scale, x: left, y: top } = view;
   useEffect(() => {
-    if (view.scale <= previewScale * 1.05 || previewScale === 1 || !state.settled) return askDetail(null);
-    const timer = setTimeout(() => {
-      const x = Math.max(0, Math.floor(-view.x / view.scale));
-      const y = Math.max(0, Math.floor(-view.y / view.scale));
-      const width = Math.min(mix.width - x, Math.ceil(size.width / view.scale) + 1);
-      const height = Math.min(mix.height - y, Math.ceil(size.height / view.scale) + 1);
-      if (width > 0 && height > 0) askDetail({ x, y, width, height, level: levelFor(view.scale) });
-    }, 180);
-    return () => clearTimeout(timer);
-  }, [askDetail, mix.width, mix.height, previewScale, size, state.settled, state.ticket, view.scale, view.x, view.y]);
+    if (size.width > 0) show({ mix: check ? mix : lookedAt(mix, look, solo), view: { scale, x: left, y: top, ...size }, working, settled, clipping: look === 'clipping', check });
+  }, [show, mix, look, solo, settled, check, working, scale, left, top, size]);
+  // What is there moves along at once; the sharp picture of the place follows.
+  useLayoutEffect(() => {
+    if (canvas && state.drawn) layOut(canvas, state.drawn, view);
+  }, [canvas, state.drawn, view]);
 
   useEffect(() => {
     if (zoomRequest.count === 0) return;
@@ -139,18 +143,13 @@ export function Stage({ mix, settled, saved, target, onStroke, onRamp, onAct, zo
   };
 
   const ring = 2 * radius * unit * view.scale;
-  const previewFactor = view.scale / previewScale;
   return (
     <div
-      ref={stage} className={`stage-area ${paints ? 'paints' : ''} ${panning ? 'panning' : ''}`} data-testid="stage" data-ticket={state.ticket} data-settled={state.settled && state.ticket === state.asked && settled && saved} data-scale={view.scale}
+      ref={stage} className={`stage-area ${paints ? 'paints' : ''} ${panning ? 'panning' : ''}`} data-testid="stage" data-ticket={state.ticket} data-settled={state.final && state.ticket === state.asked && settled && saved} data-scale={view.scale} data-level={state.level ?? ''} data-view={`${view.x} ${view.y} ${view.scale}`}
       onPointerDown={down} onPointerMove={move} onPointerUp={up} onPointerCancel={up} onPointerLeave={() => setPointer(null)} onWheel={wheel}
       onAuxClick={(e) => e.preventDefault()} role="application" aria-label="Picture" tabIndex={0}
     >
-      <canvas ref={setPreview} data-testid="preview" style={{ transform: `translate(${view.x}px, ${view.y}px) scale(${previewFactor})`, imageRendering: view.scale > 2 ? 'pixelated' : 'auto' }} />
-      <canvas
-        ref={setDetail} data-testid="detail" data-level={state.detail?.level ?? ''}
-        style={{ visibility: state.detail ? 'visible' : 'hidden', transform: `translate(${view.x + (state.detail?.x ?? 0) * view.scale}px, ${view.y + (state.detail?.y ?? 0) * view.scale}px) scale(${view.scale * 2 ** (state.detail?.level ?? 0)})`, imageRendering: view.scale > 2 ? 'pixelated' : 'auto' }}
-      />
+      <canvas ref={setCanvas} data-testid="preview" />
       <PlaceMark mix={mix} view={view} onLook={lookAt} />
       {state.ticket === 0 && !state.failure && <div className="waiting">{state.loading ? `Loading frames, ${state.loading.done} of ${state.loading.total}` : 'Opening…'}</div>}
       {state.failure && <div className="waiting">{state.failure}</div>}
@@ -168,7 +167,7 @@ export function Stage({ mix, settled, saved, target, onStroke, onRamp, onAct, zo
         <span>{Math.round(view.scale * 100)} %</span>
         <button onClick={() => dispatch(lookChosen('before'))} aria-pressed={look === 'before'}>Before</button>
         <button onClick={() => dispatch(lookChosen('clipping'))} aria-pressed={look === 'clipping'}>Clipped</button>
-        {state.milliseconds !== null && <span className="soft">{Math.round(state.milliseconds)} ms</span>}
+        {state.ticket > 0 && !(state.final && state.ticket === state.asked) && <span className="soft" role="img" aria-label="The picture is still being made">…</span>}
       </div>
     </div>
   );

@@ -2,27 +2,25 @@ import { greyPyramid } from '@zaddle/core/align/structure';
 import { lineUpPart } from '@zaddle/core/align/lineUpPart';
 import { trackingBytes } from '@zaddle/core/align/trackCorners';
 import { compose, rescale } from '@zaddle/core/geometry/homography';
+import { prepareMix } from '@zaddle/core/graph/prepareMix';
 import { Arena } from '@zaddle/core/kernels/arena';
 import { createKernelMemory, loadKernels } from '@zaddle/core/kernels/loadKernels';
-import type { Pixels } from '@zaddle/core/image/plane';
-import type { GuideSet } from '@zaddle/core/mix/guides';
-import { maskOnGuide, prepareMix, type Findings } from '@zaddle/core/mix/prepareMix';
 import type { Matrix3, MixDocument } from '@zaddle/document';
+import type { Session } from './session';
 
 /**
  * Lines up what the mask of a pass covers by itself.
  * @returns the pass's own alignment at full size, or null where the part has too little structure.
  */
-export function alignPart(module: WebAssembly.Module, mix: MixDocument, passId: string, proxies: ReadonlyMap<string, Pixels>, guides: GuideSet, findings: Findings): { alignment: Matrix3; residualPx: number; windows: number } | null {
+export function alignPart(module: WebAssembly.Module, session: Session, mix: MixDocument, passId: string): { alignment: Matrix3; residualPx: number; windows: number } | null {
   const pass = mix.passes.find((p) => p.id === passId);
   if (!pass || pass.kind === 'adjust' || pass.source.kind === 'merge') return null;
   const use = mix.frames[pass.source.frame];
   const home = mix.frames[mix.reference];
-  const [frame, base] = [proxies.get(pass.source.frame)!, proxies.get(mix.reference)!];
-  const prepared = prepareMix({ ...mix, passes: [{ ...pass, on: true }] }, guides, findings).prepared;
-  const mask = maskOnGuide(prepared.passes[0].mask, guides);
-  const [sx, sy] = [guides.width / base.width, guides.height / base.height];
-  const within = (x: number, y: number): boolean => mask[Math.min(guides.height - 1, Math.floor(y * sy)) * guides.width + Math.min(guides.width - 1, Math.floor(x * sx))] > 0.5;
+  const [frame, base] = [session.sources.proxy(pass.source.frame), session.sources.proxy(mix.reference)];
+  const mask = session.guideLevel(mix).mask(prepareMix({ ...mix, passes: [{ ...pass, on: true, opacity: 1 }] }, session.found), 0);
+  const [sx, sy] = [mask.width / base.width, mask.height / base.height];
+  const within = (x: number, y: number): boolean => mask.data[Math.min(mask.height - 1, Math.floor(y * sy)) * mask.width + Math.min(mask.width - 1, Math.floor(x * sx))] > 0.5;
   const memory = createKernelMemory(trackingBytes(Math.max(base.width, frame.width), Math.max(base.height, frame.height)) + 4_000_000);
   const tools = { kernels: loadKernels(module, memory), arena: new Arena(memory.buffer) };
   const down = rescale(use.width, use.height, frame.width, frame.height);

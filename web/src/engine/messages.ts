@@ -1,36 +1,50 @@
-import type { Matrix3, MixDocument } from '@zaddle/document';
+import type { Matrix3 } from '@zaddle/document';
 import type { Check } from './checkMix';
+import type { PackedMix } from './mixTransfer';
 
-/** A part of the output picture, full-size pixels, and how often it is halved. */
-export interface Region {
+/** How the picture lies on the screen: screen pixel = offset + scale * output pixel. */
+export interface View {
+  readonly scale: number;
   readonly x: number;
   readonly y: number;
+  /** Size of the stage, screen pixels. */
   readonly width: number;
   readonly height: number;
-  /** 0: as large as it is; each further level is half as large. */
-  readonly level: number;
 }
 
-/** Deepest level that frames are served at. */
-export const LAST_LEVEL = 3;
-
-/** The level whose pixels are at least as fine as those of a screen. @param scale screen pixels to a pixel of the picture. */
-export const levelFor = (scale: number): number => Math.max(0, Math.min(LAST_LEVEL, Math.floor(Math.log2(1 / scale) + 1e-6)));
+/** Something to be seen. */
+export interface Wish {
+  readonly mix: PackedMix;
+  readonly view: View;
+  /** The pass that is worked on: what lies below it is kept at hand. */
+  readonly working: string | null;
+  /** Not in the middle of a drag: maps of wide context are worked out anew. */
+  readonly settled: boolean;
+  readonly clipping: boolean;
+  readonly check: Check | null;
+  readonly ticket: number;
+}
 
 /** What the screen asks of the engine. */
 export type ToEngine =
-  | { readonly kind: 'open'; readonly preview: OffscreenCanvas; readonly detail: OffscreenCanvas; readonly kernels: WebAssembly.Module }
-  /** Show this mix. `settled`: not in the middle of a drag, so wide-context maps are worked out anew. */
-  | { readonly kind: 'show'; readonly mix: MixDocument; readonly settled: boolean; readonly clipping: boolean; readonly check: Check | null; readonly ticket: number }
+  | { readonly kind: 'open'; readonly shot: string; readonly kernels: WebAssembly.Module; readonly threads: number }
+  | { readonly kind: 'show'; readonly wish: Wish }
   /** Line up the masked part of a pass by itself. */
-  | { readonly kind: 'lineUpPart'; readonly mix: MixDocument; readonly pass: string }
-  /** Show a part with the originals' own pixels; null ends it. */
-  | { readonly kind: 'detail'; readonly region: Region | null };
+  | { readonly kind: 'lineUpPart'; readonly mix: PackedMix; readonly pass: string };
+
+/** Which part of the stage a picture covers, and the view that it was made for. */
+export interface Drawn {
+  readonly view: View;
+  readonly left: number;
+  readonly top: number;
+  readonly width: number;
+  readonly height: number;
+}
 
 /** What the engine answers. */
 export type FromEngine =
   | { readonly kind: 'progress'; readonly done: number; readonly total: number }
-  | { readonly kind: 'shown'; readonly ticket: number; readonly milliseconds: number; readonly width: number; readonly height: number; readonly settled: boolean }
-  | { readonly kind: 'detailShown'; readonly region: Region }
+  /** `final`: nothing of it is still to come. `level`: of the pixels that it was made from; null for those that are at hand from the beginning. */
+  | { readonly kind: 'shown'; readonly ticket: number; readonly milliseconds: number; readonly drawn: Drawn; readonly bitmap: ImageBitmap; readonly final: boolean; readonly level: number | null }
   | { readonly kind: 'partLinedUp'; readonly pass: string; readonly found: { readonly alignment: Matrix3; readonly residualPx: number; readonly windows: number } | null }
   | { readonly kind: 'failed'; readonly why: string };

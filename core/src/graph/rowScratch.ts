@@ -7,8 +7,14 @@ export type Chunks = Uint8Array;
 export interface FrameRow {
   readonly coords: Pointer;
   readonly coordView: Float64Array;
-  readonly codes: Pointer;
-  readonly cover: Pointer;
+  /** Buffers of this thread, used where nothing is kept. */
+  readonly ownCodes: Pointer;
+  readonly ownCover: Pointer;
+  /** Where the row at hand lies: in those buffers, or where it is kept. */
+  codes: Pointer;
+  cover: Pointer;
+  /** The kept row is whole already. */
+  made: boolean;
   /** Gains against the fall-off of light, at every 16th pixel. */
   readonly gains: Pointer;
   readonly gainView: Float32Array;
@@ -24,7 +30,6 @@ export interface Scratch {
   readonly below: Pointer;
   readonly source: Pointer;
   readonly merge: Pointer;
-  readonly mergeCover: Pointer;
   readonly rest: Pointer;
   readonly mask: Pointer;
   readonly area: Pointer;
@@ -36,9 +41,11 @@ export interface Scratch {
   readonly coords: Pointer;
   readonly flags: Pointer;
   /** Codes and positions of a colour that lies apart from green. */
+  /** The touched places of one stroke. */
+  readonly stroke: Pointer;
   readonly fringe: Pointer;
   readonly fringeCoords: Pointer;
 }
 
 /** Bytes that a renderer for this many frames takes from its arena. */
-export const rendererBytes = (width: number, frames: number): number => (width * 4 + PADDING * 3) * (27 + frames * 6) + 65536;
+export const rendererBytes = (width: number, frames: number): number => (width * 4 + PADDING * 3) * (29 + frames * 5) + 65536;

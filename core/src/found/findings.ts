@@ -1,0 +1,84 @@
+import { luminance, mapPlane, type Light, type Plane } from '../image/plane';
+import { litBy, roomLight, shareAmong, type RoomLight } from '../light/litBy';
+import { matteEdges } from '../mask/matteEdges';
+import type { GuideSet } from '../mix/guides';
+import type { FrameId, Mix } from '../mix/mix';
+import type { Change } from '../read/findChanges';
+import { findIntruders } from '../read/findIntruders';
+import { findGlass } from '../window/findGlass';
+import { ownRadiance } from '../window/ownRadiance';
+import type { Found, GlassEdge } from './found';
+
+/** Guide rows beyond the found glass that its edge may reach. */
+const EDGE_REACH = 8;
+
+/** log2 luminance as the kernel computes it. */
+export const logLuminance = (light: Light): Plane => mapPlane(luminance(light), (v) => Math.log2(Math.max(1 / 4096, v)));
+
+/** Detections of a shot, each made once, when it is first asked for. */
+export class Findings implements Found {
+  private glassPlane: Plane | null = null;
+  private ownPlane: Plane | null = null;
+  private room: RoomLight | null = null;
+  private readonly lit = new Map<FrameId, Plane>();
+  private readonly shares = new Map<string, Plane>();
+  private readonly edges = new Map<FrameId, GlassEdge>();
+  private readonly intruders = new Map<string, readonly Change[]>();
+
+  constructor(readonly guides: GuideSet, private readonly frames: Mix['frames'], readonly reference: FrameId) {}
+
+  private exposures(): Record<FrameId, number> {
+    return Object.fromEntries([...this.guides.frames.keys()].map((id) => [id, this.frames[id].stops]));
+  }
+
+  /** The view through glass, 0 or 1. */
+  pane(): Plane {
+    return (this.glassPlane ??= findGlass(this.guides, this.exposures(), this.own()));
+  }
+
+  glass(edge: FrameId): GlassEdge {
+    let found = this.edges.get(edge);
+    if (!found) this.edges.set(edge, (found = this.edgeOf(edge)));
+    return found;
+  }
+
+  private edgeOf(edge: FrameId): GlassEdge {
+    const pane = this.pane();
+    const { a, b } = matteEdges(logLuminance(this.guides.frames.get(edge)!.light), pane);
+    let top = pane.height;
+    let bottom = -1;
+    for (let i = 0; i < pane.data.length; i++) {
+      if (pane.data[i] === 0) continue;
+      const y = Math.floor(i / pane.width);
+      top = Math.min(top, y);
+      bottom = Math.max(bottom, y);
+    }
+    return { a, b, top: top - EDGE_REACH, bottom: bottom + EDGE_REACH };
+  }
+
+  /** What each place gives off by itself, in white of the reference. */
+  own(): Plane {
+    return (this.ownPlane ??= ownRadiance(this.guides, this.exposures()));
+  }
+
+  share(frame: FrameId, among: readonly FrameId[]): Plane {
+    const key = [frame, ...among].join();
+    let plane = this.shares.get(key);
+    if (!plane) this.shares.set(key, (plane = shareAmong(this.litBy(frame), among.map((id) => this.litBy(id)))));
+    return plane;
+  }
+
+  /** Who or what stands in single ones of these flash frames. */
+  intrudersAmong(flashes: readonly FrameId[]): readonly Change[] {
+    const key = [...flashes].sort().join();
+    let changes = this.intruders.get(key);
+    if (!changes) this.intruders.set(key, (changes = findIntruders(this.guides, this.exposures(), flashes, this.pane())));
+    return changes;
+  }
+
+  litBy(frame: FrameId): Plane {
+    let plane = this.lit.get(frame);
+    if (!plane) this.lit.set(frame, (plane = litBy(this.guides, (this.room ??= roomLight(this.guides.merge)), frame, this.frames[frame].stops, this.pane())));
+    return plane;
+  }
+}

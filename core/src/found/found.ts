@@ -1,0 +1,20 @@
+import type { Plane } from '../image/plane';
+import type { FrameId } from '../mix/mix';
+
+/** Where glass is and how its edge runs: coefficients over the log luminance of a frame, and the rows that it reaches. */
+export interface GlassEdge {
+  readonly a: Plane;
+  readonly b: Plane;
+  /** First and last row, of the planes, where there may be something. */
+  readonly top: number;
+  readonly bottom: number;
+}
+
+/** What was found in a shot, as masks on a grid over the whole of the reference that it was found on. */
+export interface Found {
+  readonly reference: FrameId;
+  /** The view through glass, its edge following a frame; null where that was not worked out. */
+  glass(edge: FrameId): GlassEdge | null;
+  /** The part of a flash where those of `among` light too, 0..1; null where that was not worked out. */
+  share(frame: FrameId, among: readonly FrameId[]): Plane | null;
+}

@@ -1,0 +1,149 @@
+import { localTone, toneBase, type ToneBase } from '../finish/localTone';
+import { rescale } from '../geometry/homography';
+import { createLight, createPlane, type Light, type Pixels, type Plane } from '../image/plane';
+import { shrinkPixels, shrunkSize } from '../image/shrink';
+import { Arena } from '../kernels/arena';
+import type { Kernels } from '../kernels/kernels';
+import { GUIDE_SIDE } from '../mix/guides';
+import type { AdjustPass, FrameId, Mix } from '../mix/mix';
+import { placeMix, rowPlane, type Keeping, type OutputGrid, type PlacedMix, type PlacedSource } from './placeMix';
+import { wantsTone, type PreparedMix, type ToneModel } from './prepareMix';
+import { RowRenderer } from './rowRenderer';
+import { rendererBytes } from './rowScratch';
+
+/** Pixels of frames at the guide's scale, so that the one interpolation neither skips nor blurs. */
+export function placeGuideSources(kernels: Kernels, arena: Arena, mix: Mix, proxies: ReadonlyMap<FrameId, Pixels>): Map<FrameId, PlacedSource> {
+  const reference = mix.frames[mix.reference];
+  const size = shrunkSize(reference.width, reference.height, GUIDE_SIDE);
+  const factor = Math.max(reference.width, reference.height) / Math.max(size.width, size.height);
+  const sources = new Map<FrameId, PlacedSource>();
+  for (const [id, proxy] of proxies) {
+    const use = mix.frames[id];
+    if (!use) continue;
+    const small = shrunkSize(proxy.width, proxy.height, (Math.max(use.width, use.height) / factor) * 1.0001);
+    const at = arena.take(small.width * small.height * 3);
+    const scratch = arena.mark();
+    const pixels = shrinkPixels(kernels, arena, arena.placeBytes(proxy.data as Uint8Array), proxy.width, proxy.height, small.width, small.height);
+    new Uint8Array(arena.buffer, at, small.width * small.height * 3).set(pixels.data as Uint8Array);
+    arena.release(scratch);
+    sources.set(id, { at, ...small, depth: 8, name: 'guide' });
+  }
+  return sources;
+}
+
+/** The same mix seen whole and straight: the grid of the guide covers all of the reference, whatever the crop. */
+function uncropped(prepared: PreparedMix): { prepared: PreparedMix; grid: OutputGrid } {
+  const { mix } = prepared;
+  const { width, height } = mix.frames[mix.reference];
+  const size = shrunkSize(width, height, GUIDE_SIDE);
+  const whole: Mix = { ...mix, geometry: [1, 0, 0, 0, 1, 0, 0, 0, 1], width, height, corrects: { ...mix.corrects, distortion: true } };
+  return { prepared: { ...prepared, mix: whole }, grid: { ...size, toOutput: rescale(size.width, size.height, width, height) } };
+}
+
+/** Broad light that was taken apart before, by what it was taken from. */
+export type ToneBases = Map<string, ToneBase>;
+const MOST_BASES = 6;
+
+/** Tones of a base, by their strengths. */
+const tones = new WeakMap<ToneBase, Map<string, ToneModel>>();
+const MOST_TONES = 8;
+
+function toneOf(base: ToneBase, { highlights, shadows }: AdjustPass): ToneModel {
+  const key = `${highlights} ${shadows}`;
+  const known = tones.get(base) ?? new Map<string, ToneModel>();
+  tones.set(base, known);
+  let tone = known.get(key);
+  if (!tone) known.set(key, (tone = localTone(base, highlights, shadows)));
+  if (known.size > MOST_TONES) known.delete(known.keys().next().value!);
+  return tone;
+}
+
+/**
+ * A mix on the guide level: what wide context is worked out on. The same evaluator as on every other level.
+ * @param keeping where rows are kept for the next time, if at all. @param bases broad light from before, kept along.
+ */
+export class GuideLevel {
+  constructor(private readonly kernels: Kernels, private readonly arena: Arena, private readonly sources: ReadonlyMap<FrameId, PlacedSource>, private readonly keeping: Keeping | null = null, private readonly bases: ToneBases = new Map()) {}
+
+  private on<T>(prepared: PreparedMix, work: (renderer: RowRenderer, placed: PlacedMix) => T): T {
+    const { prepared: whole, grid } = uncropped(prepared);
+    const mark = this.arena.mark();
+    try {
+      const placed = placeMix(whole, this.sources, grid, this.arena, this.keeping);
+      const start = this.arena.take(rendererBytes(grid.width, placed.frames.length));
+      return work(new RowRenderer(this.kernels, new Arena(this.arena.buffer, start, start + rendererBytes(grid.width, placed.frames.length)), placed), placed);
+    } finally {
+      this.arena.release(mark);
+    }
+  }
+
+  /** log2 luminance of what lies below a pass. */
+  private logBelow(prepared: PreparedMix, index: number): { logY: Plane; key: string } {
+    return this.on(prepared, (renderer, placed) => {
+      const { width, height } = placed;
+      const logY = createPlane(width, height);
+      const row = this.arena.take(rowPlane(width));
+      const view = this.arena.floats(row, width);
+      for (let y = 0; y < height; y++) {
+        const { at, plane } = renderer.renderRow(y, index);
+        this.kernels.logLuminanceRow(at, plane, width, row);
+        logY.data.set(view, y * width);
+      }
+      return { logY, key: placed.belowKeys[index] };
+    });
+  }
+
+  /** The picture as it is below a pass, or all of it: working light before the display curve. */
+  picture(prepared: PreparedMix, passes = prepared.passes.length): Light {
+    return this.on(prepared, (renderer, { width, height }) => {
+      const light = createLight(width, height);
+      for (let y = 0; y < height; y++) {
+        const { at, plane } = renderer.renderRow(y, passes);
+        light.r.set(this.arena.floats(at, width), y * width);
+        light.g.set(this.arena.floats(at + plane, width), y * width);
+        light.b.set(this.arena.floats(at + 2 * plane, width), y * width);
+      }
+      return light;
+    });
+  }
+
+  /** The mask of one pass, before opacity. */
+  mask(prepared: PreparedMix, index: number): Plane {
+    return this.on(prepared, (renderer, { width, height }) => {
+      const mask = createPlane(width, height);
+      for (let y = 0; y < height; y++) mask.data.set(this.arena.floats(renderer.maskRow(index, y), width), y * width);
+      return mask;
+    });
+  }
+
+  /** Broad light below a pass. @param exact false takes that of last time for this pass, if there is one. */
+  private baseOf(prepared: PreparedMix, index: number, exact: boolean): ToneBase {
+    const lately = `of ${prepared.passes[index].pass.id}`;
+    const last = this.bases.get(lately);
+    if (!exact && last) return last;
+    const known = this.keeping && this.bases.get(this.on(prepared, (_, placed) => placed.belowKeys[index]));
+    const base = known ?? this.newBase(prepared, index);
+    this.bases.delete(lately);
+    this.bases.set(lately, base);
+    return base;
+  }
+
+  private newBase(prepared: PreparedMix, index: number): ToneBase {
+    const { logY, key } = this.logBelow(prepared, index);
+    const base = toneBase(logY);
+    this.bases.set(key, base);
+    while (this.bases.size > 2 * MOST_BASES) this.bases.delete(this.bases.keys().next().value!);
+    return base;
+  }
+
+  /** Works out the local tone of every pass that changes broad tones, from underneath to on top. @param exact false, in the middle of a drag: what lies below may be taken as it was last time. */
+  workOutTones(prepared: PreparedMix, exact = true): PreparedMix {
+    let passes = prepared.passes;
+    passes.forEach(({ pass }, index) => {
+      if (!wantsTone(pass)) return;
+      const tone = toneOf(this.baseOf({ ...prepared, passes }, index, exact), pass as AdjustPass);
+      passes = passes.map((p, k) => (k === index ? { ...p, tone } : p));
+    });
+    return { ...prepared, passes };
+  }
+}

@@ -1,0 +1,23 @@
+import type { Found } from '../found/found';
+import type { Pixels } from '../image/plane';
+import type { Tools } from '../kernels/tools';
+import { framesOfPass, type FrameId, type Mix } from '../mix/mix';
+import { GuideLevel, placeGuideSources } from './guideLevel';
+import { prepareMix, type PreparedMix } from './prepareMix';
+
+/**
+ * A mix made ready to be evaluated on any grid, once: what it refers to, and the tones of wide context.
+ * @param proxies at least of the frames that its passes use. @param work what else is wanted on the guide level, while its frames are placed.
+ */
+export function readyMix<T = null>({ kernels, arena }: Tools, mix: Mix, found: Found, proxies: ReadonlyMap<FrameId, Pixels>, work: (level: GuideLevel, prepared: PreparedMix) => T = () => null as T): { prepared: PreparedMix; result: T } {
+  const mark = arena.mark();
+  try {
+    const first = prepareMix(mix, found);
+    const used = new Set(first.passes.flatMap(({ pass }) => framesOfPass(mix, pass)));
+    const level = new GuideLevel(kernels, arena, placeGuideSources(kernels, arena, mix, new Map([...proxies].filter(([id]) => used.has(id)))));
+    const prepared = level.workOutTones(first);
+    return { prepared, result: work(level, prepared) };
+  } finally {
+    arena.release(mark);
+  }
+}

@@ -1,0 +1,35 @@
+import { SEGMENT, type Kernels } from './kernels';
+
+/** The kernels of painted strokes and ramps in plain TypeScript. */
+export function twinStroke(buffer: ArrayBufferLike): Pick<Kernels, 'strokeRow' | 'rampRow'> {
+  const f32 = new Float32Array(buffer);
+  const f64 = new Float64Array(buffer);
+  /** Position of pixel i of a row whose every 16th is known. */
+  const position = (coords: number, i: number): [number, number] => {
+    const at = (coords >> 3) + Math.floor(i / SEGMENT) * 2;
+    const t = (i % SEGMENT) / SEGMENT;
+    return [f64[at] + t * (f64[at + 2] - f64[at]), f64[at + 1] + t * (f64[at + 3] - f64[at + 1])];
+  };
+  const smooth = (t: number): number => t * t * (3 - 2 * t);
+  const clamped = (t: number): number => Math.min(1, Math.max(0, t));
+  return {
+    strokeRow(coords, first, n, ax, ay, bx, by, radius, width, strength, out) {
+      const [dx, dy] = [bx - ax, by - ay];
+      const length = dx * dx + dy * dy;
+      for (let i = first; i < first + n; i++) {
+        const [x, y] = position(coords, i);
+        const t = length > 0 ? clamped(((x - ax) * dx + (y - ay) * dy) / length) : 0;
+        const distance = Math.hypot(x - ax - t * dx, y - ay - t * dy);
+        const at = (out >> 2) + i;
+        f32[at] = Math.max(f32[at], smooth(clamped((radius - distance) / width)) * strength);
+      }
+    },
+    rampRow(coords, n, fromX, fromY, dx, dy, out) {
+      const length = Math.max(1e-12, dx * dx + dy * dy);
+      for (let i = 0; i < n; i++) {
+        const [x, y] = position(coords, i);
+        f32[(out >> 2) + i] = smooth(clamped(((x - fromX) * dx + (y - fromY) * dy) / length));
+      }
+    },
+  };
+}

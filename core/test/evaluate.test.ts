@@ -1,0 +1,238 @@
+import fc from 'fast-check';
+import { describe, expect, test } from 'vitest';
+import type { Found } from '../src/found/found';
+import { invert, mapPoint, type Homography } from '../src/geometry/homography';
+import { NO_LENS } from '../src/geometry/lens';
+import { Heap } from '../src/graph/heap';
+import { Keep } from '../src/graph/keep';
+import { placeMix, wholeGrid, type OutputGrid, type PlacedSource } from '../src/graph/placeMix';
+import { prepareMix } from '../src/graph/prepareMix';
+import { readyMix } from '../src/graph/readyMix';
+import { RowRenderer } from '../src/graph/rowRenderer';
+import { rendererBytes } from '../src/graph/rowScratch';
+import { createPlane, mapPlane, type Pixels } from '../src/image/plane';
+import { Arena } from '../src/kernels/arena';
+import { BLEND_MODE_CODES, type BlendMode } from '../src/kernels/kernels';
+import type { AdjustPass, Area, FrameUse, Mix, Pass, SourcePass } from '../src/mix/mix';
+import { seeded, testKernels, testTools } from './kernelMemory';
+
+/*
+ * One evaluator for every level: what it makes does not depend on what was kept, on the order of asking, or on how the
+ * picture is cut into parts; and levels agree.
+ */
+
+const [W, H] = [480, 320];
+
+/** A smooth picture with some edges, so that levels can agree. */
+function picture(seed: number): Pixels {
+  const next = seeded(seed);
+  const waves = Array.from({ length: 5 }, () => [next() * 0.05, next() * 0.05, next() * 6, 20 + next() * 25]);
+  const box = [80 + next() * 200, 60 + next() * 120, 60 + next() * 120, 50 + next() * 90];
+  const data = new Uint8Array(W * H * 3);
+  for (let y = 0; y < H; y++) for (let x = 0; x < W; x++) for (let c = 0; c < 3; c++) {
+    const inside = x > box[0] && x < box[0] + box[2] && y > box[1] && y < box[1] + box[3];
+    data[(y * W + x) * 3 + c] = Math.max(4, Math.min(250, 120 + (inside ? 60 : 0) + waves.reduce((sum, [fx, fy, phase, size], k) => sum + size * Math.sin(fx * x + fy * y + phase + c * k), 0)));
+  }
+  return { width: W, height: H, data };
+}
+const IDS = ['a', 'b', 'c'];
+const PICTURES = new Map(IDS.map((id, k) => [id, picture(k + 3)]));
+const use = (k: number): FrameUse => ({ width: W, height: H, homography: k === 0 ? [1, 0, 0, 0, 1, 0, 0, 0, 1] : [1, 0.002 * k, 1.3 * k, -0.001 * k, 1, -0.8 * k, 0, 1e-6 * k, 1], mesh: null, stops: -k, balance: [1, 1 + 0.05 * k, 1 - 0.04 * k] });
+const SHARE = mapPlane(createPlane(120, 80), (_, i) => (Math.sin((i % 120) / 9) + 1) / 2);
+const FOUND: Found = {
+  reference: 'a', share: () => SHARE,
+  glass: () => ({ a: mapPlane(createPlane(120, 80), (_, i) => (i % 120 > 30 && i % 120 < 34 ? 0.3 : 0)), b: mapPlane(createPlane(120, 80), (_, i) => (i % 120 >= 34 && i % 120 < 80 ? 1 : i % 120 > 30 && i % 120 < 34 ? 0.9 : 0)), top: 10, bottom: 70 }),
+};
+
+const point = fc.tuple(fc.double({ min: 0, max: 1, noNaN: true }), fc.double({ min: 0, max: 0.66, noNaN: true }));
+const area: fc.Arbitrary<Area> = fc.record({ id: fc.constant('area'), join: fc.constantFrom('add' as const, 'subtract' as const, 'intersect' as const), inverted: fc.boolean() }).chain((base) => fc.oneof(
+  fc.record({ points: fc.array(point, { minLength: 1, maxLength: 6 }), radius: fc.double({ min: 0.01, max: 0.2, noNaN: true }), softness: fc.double({ min: 0.3, max: 1, noNaN: true }), strength: fc.double({ min: 0.2, max: 1, noNaN: true }), reveal: fc.boolean() }).chain((stroke) => fc.array(fc.constant(stroke), { minLength: 1, maxLength: 3 }).map((strokes): Area => ({ ...base, kind: 'brush', strokes: strokes.map((s, k) => ({ ...s, points: s.points.map(([x, y]) => [x * (1 - k / 9), y] as const) })) }))),
+  fc.tuple(point, point).map(([from, to]): Area => ({ ...base, kind: 'ramp', from, to: [to[0] + 0.3, to[1]] })),
+  fc.constantFrom(...IDS).map((frame): Area => ({ ...base, kind: 'found', what: 'lit', frame, among: [] })),
+  fc.constant<Area>({ ...base, kind: 'found', what: 'glass', edge: 'b' }),
+));
+const common = { on: fc.constant(true), opacity: fc.double({ min: 0.2, max: 1, noNaN: true }), mask: fc.array(area, { maxLength: 2 }), exposure: fc.double({ min: -1, max: 1.5, noNaN: true }), balance: fc.constantFrom([1, 1, 1] as const, [1.1, 1, 0.9] as const) };
+const sourcePass: fc.Arbitrary<Pass> = fc.record({
+  ...common, id: fc.constant(''), kind: fc.constant('light' as const), source: fc.oneof(fc.constant({ kind: 'merge' as const }), fc.constantFrom(...IDS).map((frame) => ({ kind: 'frame' as const, frame })), fc.constant({ kind: 'flash' as const, frame: 'c' })),
+  alignment: fc.constantFrom(null, [1, 0, 4, 0, 1, -3, 0, 0, 1] as Homography), mode: fc.constantFrom(...(Object.keys(BLEND_MODE_CODES) as BlendMode[])), brightness: fc.constantFrom(1, 0.5), colour: fc.constantFrom(1, 0.2),
+}).map((pass): SourcePass => ({ ...pass, alignment: pass.source.kind === 'merge' ? null : pass.alignment }));
+const adjustPass: fc.Arbitrary<Pass> = fc.record({ ...common, id: fc.constant(''), kind: fc.constant('adjust' as const), contrast: fc.constantFrom(1, 1.2), highlights: fc.constantFrom(0, -0.6), shadows: fc.constantFrom(0, 0.5), saturation: fc.constantFrom(1, 1.1) }).map((pass): AdjustPass => pass);
+const mixes: fc.Arbitrary<Mix> = fc.tuple(fc.array(fc.oneof({ weight: 3, arbitrary: sourcePass }, { weight: 1, arbitrary: adjustPass }), { minLength: 1, maxLength: 4 }), fc.boolean(), fc.boolean()).map(([passes, bends, crop]) => ({
+  reference: 'a', lens: bends ? { ...NO_LENS, k1: 0.02, red: 0.0008, falloff: [0.2, 0.05] } : { ...NO_LENS }, corrects: { distortion: !bends, fringes: true, falloff: true }, response: [],
+  geometry: crop ? [1, 0.01, 12, -0.01, 1, 9, 0, 2e-6, 1] : [1, 0, 0, 0, 1, 0, 0, 0, 1], width: crop ? W - 48 : W, height: crop ? H - 32 : H,
+  frames: Object.fromEntries(IDS.map((id, k) => [id, use(k)])), merge: ['a', 'b'],
+  passes: [{ id: 'under', kind: 'light', source: { kind: 'merge' }, alignment: null, mode: 'normal', brightness: 1, colour: 1, on: true, opacity: 1, mask: [], exposure: 0, balance: [1, 1, 1] }, ...passes.map((pass, k) => ({ ...pass, id: `p${k}` }))] as Pass[],
+}));
+
+const tools = testTools(48 << 20);
+const ready = (mix: Mix) => readyMix(tools, mix, FOUND, PICTURES).prepared;
+const BYTES = 160 << 20;
+const kernels = testKernels(BYTES);
+const HALF = BYTES / 2;
+const pixelsIn = new Map<string, PlacedSource>();
+const sourceArena = new Arena(kernels.memory.buffer, 1024, HALF);
+for (const [id, { data }] of PICTURES) pixelsIn.set(id, { at: sourceArena.placeBytes(data as Uint8Array), width: W, height: H, depth: 8, name: 'whole' });
+
+/** Renders rows of a grid, encoded. @param rows which, in which order. */
+function render(prepared: ReturnType<typeof ready>, grid: OutputGrid, keep: { keep: Keep; grid: string; working: string | null } | null = null, rows = Array.from({ length: grid.height }, (_, y) => y)): Uint8Array {
+  const mark = sourceArena.mark();
+  keep?.keep.begin();
+  const placed = placeMix(prepared, pixelsIn, grid, sourceArena, keep && { keeper: keep.keep, grid: keep.grid, working: keep.working });
+  const start = sourceArena.take(rendererBytes(grid.width, placed.frames.length));
+  const renderer = new RowRenderer(kernels, new Arena(kernels.memory.buffer, start, start + rendererBytes(grid.width, placed.frames.length)), placed);
+  const at = sourceArena.take(grid.width * 3);
+  const out = new Uint8Array(grid.width * grid.height * 3);
+  for (const y of rows) {
+    renderer.encodeRow(y, at);
+    out.set(new Uint8Array(kernels.memory.buffer, at, grid.width * 3), y * grid.width * 3);
+  }
+  sourceArena.release(mark);
+  return out;
+}
+const newKeep = (bytes = HALF): Keep => new Keep(new Heap(HALF, HALF + bytes), kernels.memory.buffer);
+const runs = { numRuns: 40 };
+
+describe('one evaluator', () => {
+  test('what is kept changes nothing: first, again, after a change and back, and with hardly any room to keep in', () => {
+    fc.assert(fc.property(mixes, fc.nat(), (mix, pick) => {
+      const prepared = ready(mix);
+      const grid = wholeGrid(mix, 240, Math.round((240 * mix.height) / mix.width));
+      const plain = render(prepared, grid);
+      const working = mix.passes[pick % mix.passes.length].id;
+      const changed = ready({ ...mix, passes: mix.passes.map((pass) => (pass.id === working ? { ...pass, exposure: pass.exposure + 0.3 } : pass)) });
+      const changedPlain = render(changed, grid);
+      for (const keep of [newKeep(), newKeep(3 << 20)]) {
+        const kept = { keep, grid: 'g', working };
+        for (const [what, expected] of [[prepared, plain], [prepared, plain], [changed, changedPlain], [prepared, plain]] as const) expect(Buffer.compare(render(what, grid, kept), expected)).toBe(0);
+      }
+    }), runs);
+  });
+  test('the order of asking does not matter, and a part is what the whole has there, to the last bit', () => {
+    fc.assert(fc.property(mixes, fc.nat({ max: 60 }), (mix, top) => {
+      const prepared = ready(mix);
+      const grid = wholeGrid(mix, 240, 150);
+      const whole = render(prepared, grid);
+      const backwards = Array.from({ length: 150 }, (_, k) => 149 - k);
+      expect(Buffer.compare(render(prepared, grid, { keep: newKeep(), grid: 'g', working: 'p0' }, backwards), whole)).toBe(0);
+      const rows = 40;
+      const part: OutputGrid = { width: 240, height: rows, toOutput: [grid.toOutput[0], 0, grid.toOutput[2], 0, grid.toOutput[4], grid.toOutput[5] + top * grid.toOutput[4], 0, 0, 1] };
+      const inWhole = whole.subarray(top * 240 * 3, (top + rows) * 240 * 3);
+      const seen = render(prepared, part);
+      let worst = 0;
+      for (let i = 0; i < seen.length; i++) worst = Math.max(worst, Math.abs(seen[i] - inWhole[i]));
+      // Positions of rows are sums that round in their last bit.
+      expect(worst).toBeLessThanOrEqual(1);
+    }), runs);
+  });
+  test('three levels agree after bringing them to one scale', () => {
+    fc.assert(fc.property(mixes, (mix) => {
+      const prepared = ready(mix);
+      const [width, height] = [mix.width / 4, mix.height / 4];
+      /** A level, as the mean of its pixels within each pixel of the smallest. */
+      const level = (k: number): Float64Array => {
+        const from = render(prepared, wholeGrid(mix, width * k, height * k));
+        const out = new Float64Array(width * height * 3);
+        for (let y = 0; y < height * k; y++) for (let x = 0; x < width * k; x++) for (let c = 0; c < 3; c++) out[(Math.floor(y / k) * width + Math.floor(x / k)) * 3 + c] += from[(y * width * k + x) * 3 + c] / (k * k);
+        return out;
+      };
+      const [full, half] = [level(4), level(2)];
+      let sum = 0;
+      let far = 0;
+      full.forEach((v, i) => ((sum += Math.abs(v - half[i])), (far += Math.abs(v - half[i]) > 6 ? 1 : 0)));
+      expect(sum / full.length).toBeLessThan(1);
+      expect(far / full.length).toBeLessThan(0.02);
+    }), runs);
+  });
+});
+
+describe('painted areas', () => {
+  const mixWith = (mask: readonly Area[], geometry: Homography = [1, 0, 0, 0, 1, 0, 0, 0, 1]): Mix => ({
+    reference: 'a', lens: { ...NO_LENS }, corrects: { distortion: true, fringes: true, falloff: true }, response: [], geometry, width: W, height: H, frames: { a: use(0) }, merge: ['a'],
+    passes: [{ id: 'p', kind: 'light', source: { kind: 'frame', frame: 'a' }, alignment: null, mode: 'normal', brightness: 1, colour: 1, on: true, opacity: 1, mask, exposure: 0, balance: [1, 1, 1] }],
+  });
+  const coverage = (mix: Mix, grid: OutputGrid, kept: Keep | null = null): Float32Array => {
+    const mark = sourceArena.mark();
+    kept?.begin();
+    const placed = placeMix(prepareMix(mix, FOUND), pixelsIn, grid, sourceArena, kept && { keeper: kept, grid: 'g', working: null });
+    const start = sourceArena.take(rendererBytes(grid.width, placed.frames.length));
+    const renderer = new RowRenderer(kernels, new Arena(kernels.memory.buffer, start, start + rendererBytes(grid.width, placed.frames.length)), placed);
+    const out = new Float32Array(grid.width * grid.height);
+    for (let y = 0; y < grid.height; y++) out.set(sourceArena.floats(renderer.maskRow(0, y), grid.width), y * grid.width);
+    sourceArena.release(mark);
+    return out;
+  };
+  const brush = (strokes: Extract<Area, { kind: 'brush' }>['strokes']): Area => ({ id: 'brush', kind: 'brush', join: 'add', inverted: false, strokes });
+  const dab = (x: number, y: number, more: object = {}) => ({ points: [[x / W, y / W]] as const, radius: 0.05, softness: 1, strength: 1, reveal: true, ...more });
+
+  test('a dab lies where it was painted on every grid, through crop and perspective: within a tenth of a pixel of the reference', () => {
+    const [x, y] = [201, 143];
+    for (const geometry of [[1, 0, 0, 0, 1, 0, 0, 0, 1], [0.98, 0.02, 9, -0.01, 0.97, 6, 1e-5, 2e-5, 1]] as Homography[]) {
+      for (const width of [120, 240, 480, 960]) {
+        const grid = wholeGrid({ width: W, height: H }, width, (width * 2) / 3);
+        const data = coverage(mixWith([brush([dab(x, y)])], geometry), grid);
+        let [sum, sx, sy] = [0, 0, 0];
+        data.forEach((v, i) => ((sum += v), (sx += v * (i % width)), (sy += v * Math.floor(i / width))));
+        const [ox, oy] = mapPoint(invert(geometry), x, y);
+        const k = W / width;
+        // Perspective moves the middle of a disc a little from where its centre goes.
+        const tolerance = geometry[6] === 0 ? 0.1 : 0.4;
+        expect(Math.abs((sx / sum + 0.5) * k - 0.5 - ox)).toBeLessThan(tolerance);
+        expect(Math.abs((sy / sum + 0.5) * k - 0.5 - oy)).toBeLessThan(tolerance);
+      }
+    }
+  });
+  test('an edge is as sharp as the brush says: at full size two pixels, however small the screen was', () => {
+    const data = coverage(mixWith([brush([dab(240, 160, { softness: 0, radius: 0.1 })])]), wholeGrid({ width: W, height: H }, 960, 640));
+    const row = data.subarray(320 * 960, 321 * 960);
+    expect(row.filter((v) => v > 0.02 && v < 0.98).length).toBeLessThanOrEqual(4);
+    expect(row[480]).toBe(1);
+  });
+  test('hiding takes away what was revealed, in order; strength is the most that is covered', () => {
+    const grid = wholeGrid({ width: W, height: H }, W, H);
+    const at = 160 * W + 240;
+    const [reveal, hide] = [dab(240, 160, { softness: 0, radius: 0.1 }), dab(240, 160, { softness: 0, radius: 0.03, reveal: false })];
+    expect(coverage(mixWith([brush([reveal, hide])]), grid)[at]).toBe(0);
+    expect(coverage(mixWith([brush([hide, reveal])]), grid)[at]).toBe(1);
+    const twice = { ...dab(240, 160, { softness: 0, strength: 0.4 }), points: [[230 / W, 160 / W], [250 / W, 160 / W], [235 / W, 160 / W]] as const };
+    expect(coverage(mixWith([brush([twice])]), grid)[at]).toBeCloseTo(0.4, 5);
+  });
+  test('a stroke after a stroke starts from what was kept, and looks as if all were painted at once', () => {
+    const keep = newKeep();
+    const grid = wholeGrid({ width: W, height: H }, 300, 200);
+    const strokes: ReturnType<typeof dab>[] = [];
+    for (let k = 0; k < 6; k++) {
+      strokes.push(dab(60 + 60 * k, 100 + 20 * (k % 3), { reveal: k % 3 !== 2, strength: 0.7 }));
+      const mix = mixWith([brush([...strokes])]);
+      expect(coverage(mix, grid, keep)).toEqual(coverage(mix, grid));
+    }
+  });
+  test('a ramp rises from 0 to 1 along its line, is half way at its half, and does not change across it', () => {
+    const data = coverage(mixWith([{ id: 'ramp', kind: 'ramp', join: 'add', inverted: false, from: [100 / W, 0], to: [301 / W, 0] }]), wholeGrid({ width: W, height: H }, 240, 160));
+    expect([data[40], data[160]]).toEqual([0, 1]);
+    for (let x = 1; x < 240; x++) expect(data[x]).toBeGreaterThanOrEqual(data[x - 1]);
+    const middle = data.findIndex((v) => v >= 0.5);
+    const part = (0.5 - data[middle - 1]) / (data[middle] - data[middle - 1]);
+    expect(Math.abs((middle - 1 + part + 0.5) * 2 - 0.5 - 200.5)).toBeLessThan(0.2);
+    expect(data[100]).toBeCloseTo(data[159 * 240 + 100], 5);
+  });
+});
+
+describe('room in kernel memory', () => {
+  test('pieces never overlap, and all of it can be had again', () => {
+    fc.assert(fc.property(fc.array(fc.tuple(fc.integer({ min: 1, max: 5000 }), fc.nat()), { maxLength: 80 }), (moves) => {
+      const heap = new Heap(64, 64 + 65536);
+      const taken: { at: number; bytes: number }[] = [];
+      for (const [bytes, pick] of moves) {
+        if (pick % 3 === 0 && taken.length > 0) heap.give(taken.splice(pick % taken.length, 1)[0].at);
+        const at = heap.take(bytes);
+        if (at === null) continue;
+        expect(at % 64).toBe(0);
+        for (const other of taken) expect(at + bytes <= other.at || other.at + other.bytes <= at).toBe(true);
+        taken.push({ at, bytes });
+      }
+      taken.forEach(({ at }) => heap.give(at));
+      expect(heap.used).toBe(0);
+      expect(heap.take(65536 - 64)).toBe(64);
+    }));
+  });
+});

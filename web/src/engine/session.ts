@@ -1,0 +1,151 @@
+import type { StoredFound} from '@zaddle/core/found/storedFound';
+import { wantedBy } from '@zaddle/core/found/storedFound';
+import { GuideLevel, type ToneBases } from '@zaddle/core/graph/guideLevel';
+import { Heap } from '@zaddle/core/graph/heap';
+import { Keep } from '@zaddle/core/graph/keep';
+import { placeMix, type OutputGrid, type PlacedSource } from '@zaddle/core/graph/placeMix';
+import { prepareMix, type PreparedMix } from '@zaddle/core/graph/prepareMix';
+import { rendererBytes } from '@zaddle/core/graph/rowScratch';
+import { Arena } from '@zaddle/core/kernels/arena';
+import type { Kernels } from '@zaddle/core/kernels/kernels';
+import { createKernelMemory, loadKernels, type KernelMemory } from '@zaddle/core/kernels/loadKernels';
+import { framesOfPass } from '@zaddle/core/mix/mix';
+import type { Pixels } from '@zaddle/core/image/plane';
+import type { MixDocument } from '@zaddle/document';
+import { FrameSources } from './frameSources';
+import type { Drawn, View } from './messages';
+import { levelFor, type Region } from './regionBox';
+import type { Threads } from './threads';
+
+/** Bytes for results that are kept, for parts of originals, and for what one picture needs while it is made. */
+const KEPT = 330_000_000;
+const PARTS = 200_000_000;
+const SCRATCH = 64_000_000;
+/** A proxy with its smaller copies and its guide. */
+const COPIES = 1.8;
+/** Screen pixels to a proxy's pixel up to which it serves as it is. */
+const PROXY_SERVES = 1.2;
+/** How much more than what is seen is loaded on either side, so that the neighbourhood is there when somebody goes on. */
+const AHEAD = 0.2;
+
+/** The visible part of a picture, whole screen pixels. */
+interface Visible {
+  readonly grid: OutputGrid;
+  readonly drawn: Drawn;
+  /** The same in pixels of the output. */
+  readonly region: Region;
+}
+
+/** Which pixels of the screen show the picture, and where those lie in it; null when none does. */
+export function visiblePart(mix: MixDocument, view: View): Visible | null {
+  const left = Math.max(0, Math.floor(view.x));
+  const top = Math.max(0, Math.floor(view.y));
+  const width = Math.min(view.width, Math.ceil(view.x + mix.width * view.scale)) - left;
+  const height = Math.min(view.height, Math.ceil(view.y + mix.height * view.scale)) - top;
+  if (width <= 0 || height <= 0) return null;
+  const k = 1 / view.scale;
+  const [x0, y0] = [(left + 0.5 - view.x) * k - 0.5, (top + 0.5 - view.y) * k - 0.5];
+  const region = { x: x0, y: y0, width: width * k, height: height * k, level: levelFor(view.scale) };
+  return { grid: { width, height, toOutput: [k, 0, x0, 0, k, y0, 0, 0, 1] }, drawn: { view, left, top, width, height }, region };
+}
+
+/** Everything that lasts while a shot is open: its pixels, what was found in it, and what was made of them so far. */
+export class Session {
+  readonly memory: KernelMemory;
+  readonly kernels: Kernels;
+  readonly sources: FrameSources;
+  private readonly keep: Keep;
+  private readonly scratch: readonly [number, number];
+  private readonly bases: ToneBases = new Map();
+  private guide: { readonly key: string; readonly sources: Map<string, PlacedSource> } | null = null;
+  private gridKey = '';
+  found: StoredFound;
+
+  constructor(readonly shot: string, module: WebAssembly.Module, private readonly threads: Threads, proxies: ReadonlyMap<string, Pixels>, found: StoredFound) {
+    const pixels = [...proxies.values()].reduce((sum, { data }) => sum + data.byteLength, 0);
+    this.memory = createKernelMemory(Math.min(2 ** 31, Math.ceil(pixels * COPIES) + KEPT + PARTS + SCRATCH));
+    this.kernels = loadKernels(module, this.memory);
+    this.scratch = [1024, SCRATCH];
+    const heap = new Heap(SCRATCH, this.memory.buffer.byteLength);
+    this.sources = new FrameSources(this.kernels, heap, this.scratch);
+    for (const [id, proxy] of proxies) this.sources.addProxy(id, proxy);
+    this.keep = new Keep(heap, this.memory.buffer);
+    this.found = found;
+    threads.share(module, this.memory);
+  }
+
+  private arena(): Arena {
+    return new Arena(this.memory.buffer, ...this.scratch);
+  }
+
+  /** Whether all that the masks of a mix refer to is at hand. */
+  hasFound(mix: MixDocument): boolean {
+    return this.found.has(wantedBy(mix));
+  }
+
+  /** The guide level of a mix; its pixels are placed when they are first needed. */
+  guideLevel(mix: MixDocument): GuideLevel {
+    const ids = Object.keys(mix.frames).filter((id) => this.sources.has(id));
+    const key = `${mix.reference} ${ids.join()}`;
+    if (this.guide?.key !== key) this.guide = { key, sources: this.sources.guideSources(mix, ids) };
+    return new GuideLevel(this.kernels, this.arena(), this.guide.sources, { keeper: this.keep, grid: 'guide', working: null }, this.bases);
+  }
+
+  /** A mix with what it refers to. @param exact tones anew where what lies below them changed; else as they were last, since somebody is dragging. */
+  prepare(mix: MixDocument, exact: boolean): PreparedMix {
+    this.keep.begin();
+    return this.guideLevel(mix).workOutTones(prepareMix(mix, this.found), exact);
+  }
+
+  /** Pixels of the frames that a picture takes, as fine as the screen, or what is at hand in their place. @returns also the frames whose finer pixels are to be loaded. */
+  private pixelsFor(prepared: readonly PreparedMix[], visible: Visible): { sources: Map<string, PlacedSource>; missing: string[]; level: number | null } {
+    const sources = new Map<string, PlacedSource>();
+    const missing: string[] = [];
+    const { scale } = visible.drawn.view;
+    let level: number | null = null;
+    for (const { mix, passes } of prepared) {
+      for (const id of new Set(passes.flatMap(({ pass }) => framesOfPass(mix, pass)))) {
+        const use = mix.frames[id];
+        const finest = this.sources.proxy(id).width / use.width;
+        const part = scale > finest * PROXY_SERVES && finest < 1 ? this.sources.partFor(mix as MixDocument, id, visible.region) : null;
+        if (part) level = visible.region.level;
+        else if (scale > finest * PROXY_SERVES && finest < 1) missing.push(id);
+        sources.set(id, part ?? this.sources.copyFor(id, use.width, scale));
+      }
+    }
+    return { sources, missing, level };
+  }
+
+  /** Loads what a view needs of the originals, and some of what lies around it. */
+  async load(mix: MixDocument, frames: readonly string[], region: Region): Promise<void> {
+    const more = { ...region, x: region.x - AHEAD * region.width, y: region.y - AHEAD * region.height, width: region.width * (1 + 2 * AHEAD), height: region.height * (1 + 2 * AHEAD) };
+    await Promise.all(frames.map((id) => this.sources.loadPart(mix, id, more)));
+  }
+
+  /**
+   * Renders what is visible, on all threads. @param working the pass that is worked on.
+   * @returns RGBA that lies in shared memory until the next picture, and frames that should be loaded for a sharper one.
+   */
+  render(prepared: PreparedMix, visible: Visible, working: string | null, clipping: boolean): { pixels: Uint8ClampedArray; missing: string[]; level: number | null } {
+    const { sources, missing, level } = this.pixelsFor([prepared], visible);
+    const { grid } = visible;
+    const gridKey = `${grid.width}x${grid.height} ${grid.toOutput.join()} ${prepared.mix.geometry.join()}`;
+    // Only one view is looked at: what was made for the last one is of no use.
+    if (gridKey !== this.gridKey) this.keep.drop('view ');
+    this.gridKey = gridKey;
+    this.keep.begin();
+    const arena = this.arena();
+    const placed = placeMix(prepared, sources, grid, arena, { keeper: this.keep, grid: 'view ', working });
+    const bytes = rendererBytes(grid.width, placed.frames.length);
+    const [counter, done, out] = [arena.take(4), arena.take(4), arena.take(grid.width * grid.height * 4)];
+    const scratch: (readonly [number, number])[] = [];
+    const row: number[] = [];
+    for (let k = 0; k < this.threads.count; k++) {
+      row.push(arena.take(grid.width * 3));
+      const start = arena.take(bytes);
+      scratch.push([start, start + bytes]);
+    }
+    this.threads.render(this.kernels, { mix: placed, clipping, counter, done, out, scratch, row });
+    return { pixels: new Uint8ClampedArray(this.memory.buffer, out, grid.width * grid.height * 4), missing, level };
+  }
+}
