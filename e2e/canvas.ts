@@ -11,9 +11,15 @@ export async function settled(page: Page): Promise<void> {
   await expect(page.getByTestId('stage')).toHaveAttribute('data-settled', 'true');
 }
 
-/** Pixels of the picture's canvas, or of that of the visible part, RGB. */
-export async function canvasPixels(page: Page, which: 'preview' | 'detail' = 'preview'): Promise<Raster> {
-  const png = await page.getByTestId(which).evaluate(async (element) => {
+/** How the picture lies on the stage: offset and scale. */
+async function viewOf(page: Page): Promise<{ x: number; y: number; scale: number }> {
+  const [x, y, scale] = (await page.getByTestId('stage').getAttribute('data-view'))!.split(' ').map(Number);
+  return { x, y, scale };
+}
+
+/** Pixels of the canvas as they are on the screen, RGB. */
+export async function screenPixels(page: Page): Promise<Raster> {
+  const png = await page.getByTestId('preview').evaluate(async (element) => {
     const from = element as HTMLCanvasElement;
     const copy = new OffscreenCanvas(from.width, from.height);
     copy.getContext('2d')!.drawImage(from, 0, 0);
@@ -26,6 +32,13 @@ export async function canvasPixels(page: Page, which: 'preview' | 'detail' = 'pr
   return { width: info.width, height: info.height, data };
 }
 
+/** The whole picture as it is on the screen, brought to its own size, so that places are those of the picture. */
+export async function canvasPixels(page: Page, width = 1500, height = 1000): Promise<Raster> {
+  const { width: w, height: h, data } = await screenPixels(page);
+  const out = await sharp(data, { raw: { width: w, height: h, channels: 3 } }).resize(width, height, { fit: 'fill', kernel: 'cubic' }).raw().toBuffer();
+  return { width, height, data: out };
+}
+
 /** Mean green of a square. */
 export const meanIn = ({ width, data }: Raster, x0: number, y0: number, size: number): number => {
   let sum = 0;
@@ -33,9 +46,9 @@ export const meanIn = ({ width, data }: Raster, x0: number, y0: number, size: nu
   return sum / size ** 2;
 };
 
-/** Screen position of a pixel of the preview. */
+/** Screen position of a pixel of the picture. */
 export async function onScreen(page: Page, x: number, y: number): Promise<[number, number]> {
-  const box = (await page.getByTestId('preview').boundingBox())!;
-  const { width, height } = await page.getByTestId('preview').evaluate((c) => ({ width: (c as HTMLCanvasElement).width, height: (c as HTMLCanvasElement).height }));
-  return [box.x + (x / width) * box.width, box.y + (y / height) * box.height];
+  const stage = (await page.getByTestId('stage').boundingBox())!;
+  const view = await viewOf(page);
+  return [stage.x + view.x + (x + 0.5) * view.scale, stage.y + view.y + (y + 0.5) * view.scale];
 }

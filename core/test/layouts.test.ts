@@ -9,7 +9,7 @@ import type { ShotFrame } from '../src/propose/lineUpShot';
 import { findChanges, type Change } from '../src/read/findChanges';
 import { findIntruders } from '../src/read/findIntruders';
 import { readShot } from '../src/read/readShot';
-import { readyMix } from '../src/graph/readyMix';
+import { readyBytes, readyMix } from '../src/graph/readyMix';
 import { seeded, testTools } from './kernelMemory';
 import { factsOf, paintRoom, ROOM_HEIGHT, ROOM_WIDTH, standIn, takeFrame, type Shot, type Somebody, type SyntheticRoom } from './syntheticRoom';
 
@@ -206,7 +206,7 @@ describe('a shot of more frames than are worked with', () => {
     const left = [...proposal.verdicts.values()].filter((v) => v.role === 'spare');
     expect(left).toHaveLength(7);
     expect(left[0].why).toMatch(/more than 60 frames.*Split it/);
-    const { result: picture } = readyMix(tools, proposal.mix, proposal.findings, new Map(many.map(({ facts }) => [facts.id, proxy])), (level, prepared) => level.picture(prepared));
+    const { result: picture } = readyMix(testTools(readyBytes(proposal.mix)), proposal.mix, proposal.findings, new Map(many.map(({ facts }) => [facts.id, proxy])), (level, prepared) => level.picture(prepared));
     expect(readShot(proposal, picture).find((r) => r.kind === 'crowded')).toMatchObject({ value: LARGEST_SHOT + 7, state: 'check' });
   });
 });

@@ -10,7 +10,7 @@ import { createRoot } from 'react-dom/client';
 import { Provider } from 'react-redux';
 import { createBrowserRouter, RouterProvider } from 'react-router';
 import { Desk } from './desk/Desk';
-import { sendLeftBehind } from './edits/mixEdits';
+import { lookForLeft } from './edits/mixEdits';
 import { Frame } from './frame/Frame';
 import { theme } from './frame/theme';
 import { Gather } from './gather/Gather';
@@ -33,8 +33,7 @@ const router = createBrowserRouter([
   },
 ]);
 
-// What a closed window could not send any more; with the server away, the next start tries again.
-void sendLeftBehind().catch(() => undefined);
+lookForLeft();
 
 createRoot(document.getElementById('root')!).render(
   <StrictMode>

@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { applyCommand, collide, CURRENT_VERSION, InvalidMix, touchedPaths, type Command, type MixDocument, type Pass, type Stroke } from '@zaddle/document';
 import { EditQueue, type Answer, type Edit, type MixState } from '../src/edits/editQueue';
+import { sharing } from '../src/edits/sharing';
 import { keepUnsent, leftBehind, takeLeft } from '../src/edits/unsentEdits';
 
 const pass = (id: string): Pass => ({ id, name: id, why: '', kind: 'light', on: true, opacity: 1, mask: [{ id: 'brush', kind: 'brush', join: 'add', inverted: false, strokes: [] }], exposure: 0, balance: [1, 1, 1], source: { kind: 'merge' }, alignment: null, mode: 'normal', brightness: 1, colour: 1 });
@@ -61,6 +62,21 @@ async function allSent(...queues: EditQueue[]): Promise<void> {
   for (let k = 0; k < 3000 && queues.some((q) => q.view().saving !== 'saved'); k++) await new Promise((resolve) => setTimeout(resolve, 0));
   for (const queue of queues) expect(queue.view().saving).toBe('saved');
 }
+
+test('what equals a part of before is that very part, at any depth', () => {
+  fc.assert(fc.property(fc.jsonValue(), fc.jsonValue(), (a, b) => {
+    const copy = structuredClone(a);
+    expect(sharing(a, copy)).toBe(a);
+    expect(sharing(a, b)).toEqual(b);
+  }));
+  const before = { passes: [{ id: 'a', mask: [{ strokes: [[1, 2], [3, 4]] }] }, { id: 'b', mask: [] }] };
+  const next = structuredClone(before);
+  next.passes[0].mask[0].strokes.push([5, 6]);
+  const shared = sharing(before, next);
+  expect(shared).toEqual(next);
+  expect(shared.passes[1]).toBe(before.passes[1]);
+  expect(shared.passes[0].mask[0].strokes[1]).toBe(before.passes[0].mask[0].strokes[1]);
+});
 
 describe('edits on their way', () => {
   test('a dab right after a dab stands on it, before the server has answered', async () => {

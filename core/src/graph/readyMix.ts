@@ -2,8 +2,12 @@ import type { Found } from '../found/found';
 import type { Pixels } from '../image/plane';
 import type { Tools } from '../kernels/tools';
 import { framesOfPass, type FrameId, type Mix } from '../mix/mix';
+import { GUIDE_SIDE } from '../mix/guides';
 import { GuideLevel, placeGuideSources } from './guideLevel';
 import { prepareMix, type PreparedMix } from './prepareMix';
+
+/** Bytes of memory that making a mix ready takes: its frames at the guide's scale, planes of what was found, and rows. */
+export const readyBytes = (mix: Mix): number => 24_000_000 + Object.keys(mix.frames).length * GUIDE_SIDE ** 2 * 3 + mix.passes.reduce((sum, pass) => sum + pass.mask.length + 2, 0) * GUIDE_SIDE ** 2 * 8;
 
 /**
  * A mix made ready to be evaluated on any grid, once: what it refers to, and the tones of wide context.

@@ -5,7 +5,7 @@ import type { SortedShot } from '@zaddle/core/intake/groupShots';
 import { createPlane } from '@zaddle/core/image/plane';
 import type { GuideLevel } from '@zaddle/core/graph/guideLevel';
 import type { PreparedMix } from '@zaddle/core/graph/prepareMix';
-import { readyMix } from '@zaddle/core/graph/readyMix';
+import { readyBytes, readyMix } from '@zaddle/core/graph/readyMix';
 import type { Mix, Source } from '@zaddle/core/mix/mix';
 import { AUTOMATIC, proposeMix, type Proposal } from '@zaddle/core/propose/proposeMix';
 import { setQuality } from '@zaddle/core/read/setQuality';
@@ -68,11 +68,10 @@ function windowOutlines(level: GuideLevel, prepared: PreparedMix): ReturnType<ty
 async function processShot(card: Card, shot: SortedShot, name: string, options: ProcessOptions): Promise<Record<string, unknown>> {
   const started = now();
   const members = await Promise.all(shot.frames.map(async (id) => ({ facts: card.facts.find((f) => f.id === id)!, proxy: await card.proxy(id) })));
-  const tools = card.shelf ?? newTools(64_000_000);
-  const proposal = proposeMix(tools, members, { ...AUTOMATIC, lens: options.lens ? 'find' : 'off', straighten: options.straighten }, now);
+  const proposal = proposeMix(card.shelf ?? newTools(64_000_000), members, { ...AUTOMATIC, lens: options.lens ? 'find' : 'off', straighten: options.straighten }, now);
   const proposed = now();
   const proxies = new Map(members.map(({ facts, proxy }) => [facts.id, proxy]));
-  const { prepared, result: { picture, windows } } = readyMix(tools, atStrength(proposal.mix, options.strength), proposal.findings, proxies, (level, ready) => ({ picture: level.picture(ready), windows: windowOutlines(level, ready) }));
+  const { prepared, result: { picture, windows } } = readyMix(newTools(readyBytes(proposal.mix)), atStrength(proposal.mix, options.strength), proposal.findings, proxies, (level, ready) => ({ picture: level.picture(ready), windows: windowOutlines(level, ready) }));
   const readings = [...readShot(proposal, picture), ...setQuality(members.filter((m) => m.facts.twinOf === null).map(({ facts }) => ({ facts, stats: card.stats(facts.id) })))];
   const prepareEnd = now();
   const { width, height } = proposal.mix;

@@ -1,4 +1,4 @@
-import { readyMix } from '@zaddle/core/graph/readyMix';
+import { readyBytes, readyMix } from '@zaddle/core/graph/readyMix';
 import type { Pixels } from '@zaddle/core/image/plane';
 import { openMix, type MixDocument } from '@zaddle/document';
 import { In } from 'typeorm';
@@ -42,7 +42,7 @@ export async function deliverTask(workshop: Workshop, id: string, claim: Claim =
   const proxies = new Map<string, Pixels>();
   for (const frame of members) proxies.set(frame.id, await readGathered(workshop, 'proxy', frame.id, unpackPixels));
   const { found } = await foundOf(store, delivery.shotId, mix);
-  const { prepared } = readyMix(newTools(64_000_000), mix, found, proxies);
+  const { prepared } = readyMix(newTools(readyBytes(mix)), mix, found, proxies);
   await progress(0.3);
   const frames = new Map(members.map((frame) => [frame.id, openable(store.original(frame.sha256), frame.facts!)]));
   const size = { width: mix.width, height: mix.height };

@@ -1,4 +1,4 @@
-import { readyMix } from '@zaddle/core/graph/readyMix';
+import { readyBytes, readyMix } from '@zaddle/core/graph/readyMix';
 import type { Pixels } from '@zaddle/core/image/plane';
 import { offerLate } from '@zaddle/core/propose/offerLate';
 import { AUTOMATIC, proposeMix, type Proposal } from '@zaddle/core/propose/proposeMix';
@@ -37,7 +37,7 @@ const asVerdict = ({ role, used, why, residualPx, parts }: Proposal['verdicts'] 
 
 /** Writes an automatic start as the mix of a shot that has none. */
 async function startMix({ database, store }: Workshop, shot: Shot, members: readonly Frame[], stated: readonly StatedFrame[], { proposal, proxies }: Awaited<ReturnType<typeof propose>>, claim: Claim): Promise<void> {
-  const { result: picture } = readyMix(newTools(PROPOSING_BYTES), proposal.mix, proposal.findings, proxies, (level, prepared) => level.picture(prepared));
+  const { result: picture } = readyMix(newTools(readyBytes(proposal.mix)), proposal.mix, proposal.findings, proxies, (level, prepared) => level.picture(prepared));
   const document: MixDocument = openMix({ version: CURRENT_VERSION, ...proposal.mix });
   // Said now, not when the picture is due.
   depthThatFits(Object.keys(document.frames).map((id) => ({ ...document.frames[id], deep: members.find((f) => f.id === id)!.facts!.deep === true })), document, 'encoded');

@@ -1,3 +1,4 @@
+import { sharing } from './sharing';
 import { applyCommand, draftOf, type Command, type MixDocument } from '@zaddle/document';
 
 /** A mix as the server has it. */
@@ -102,11 +103,19 @@ export class EditQueue {
     void this.run();
   }
 
+  /** Takes over edits that another window left: they were done before those that wait here. */
+  adopt(left: readonly Edit[]): void {
+    const first = this.running ? 1 : 0;
+    this.pending = [...this.pending.slice(0, first), ...left, ...this.pending.slice(first)];
+    this.changed();
+    void this.run();
+  }
+
   /** Takes what the server told of itself; what is older than what is known says nothing new. */
   take(state: MixState): void {
     if (state.revision <= this.state.revision) return;
     if (this.running) this.told = state;
-    else this.state = state;
+    else this.stand(state);
     this.changed();
   }
 
@@ -125,14 +134,19 @@ export class EditQueue {
     this.listeners.forEach((listener) => listener());
   }
 
+  /** What did not change stays the very same: the picture is made anew only where it did. */
+  private stand(state: MixState): void {
+    this.state = { ...state, document: sharing(this.shown.document, sharing(this.state.document, state.document)) };
+  }
+
   private settle(edit: Edit, answer: Exclude<Answer, { kind: 'away' }>): void {
     this.pending = this.pending.slice(1);
     if (answer.kind === 'taken') {
       const document = answer.state.document ?? withPending(this.state.document, [edit]);
-      this.state = { ...answer.state, document };
+      this.stand({ ...answer.state, document });
       this.savedAt = this.setup.now();
-    } else if (answer.state) this.state = answer.state;
-    if (this.told && this.told.revision > this.state.revision) this.state = this.told;
+    } else if (answer.state) this.stand(answer.state);
+    if (this.told && this.told.revision > this.state.revision) this.stand(this.told);
     this.told = null;
   }
 

@@ -31,12 +31,23 @@ export function editsOf(shot: string, state: MixState): EditQueue {
 export const knownRevision = (shot: string): number | null => queues.get(shot)?.revision ?? null;
 
 /** Sends what windows that are closed by now could not send any more. */
-export async function sendLeftBehind(): Promise<void> {
+async function sendLeftBehind(): Promise<void> {
   const alive = await openEditors();
   alive.add(EDITOR);
   for (const { shot, editor } of leftBehind(localStorage, alive)) {
     const answer = await fetch(`/api/shots/${shot}`).then((response) => (response.ok ? response.json() : response.status === 404 ? null : Promise.reject(new Error('away'))), () => Promise.reject(new Error('away')));
     const edits = takeLeft(localStorage, shot, editor);
-    if (answer?.mix && edits.length > 0 && !queues.has(shot)) queues.set(shot, new EditQueue(answer.mix as MixState, setupOf(shot), edits));
+    // A shot that was deleted has no use for them.
+    if (answer?.mix && edits.length > 0) editsOf(shot, answer.mix as MixState).adopt(edits);
   }
+}
+
+/** Milliseconds between looks for edits that a window left. */
+const LOOK = 8000;
+
+/** Looks now and then for what closed windows could not send; with the server away, the next look tries again. */
+export function lookForLeft(): void {
+  const look = (): void => void sendLeftBehind().catch(() => undefined);
+  look();
+  setInterval(look, LOOK);
 }
