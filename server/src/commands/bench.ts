@@ -161,10 +161,22 @@ function mixRun(kernels: Kernels, arena: Arena): () => void {
   };
 }
 
-/** The speed figures, each a ratio within this run. */
+/** How fast the desk answers: a program of its own measures it in the real browser. */
+async function deskFigures(): Promise<unknown> {
+  const script = fileURLToPath(new URL('../../../e2e/benchDesk.ts', import.meta.url));
+  try {
+    const { stdout } = await promisify(execFile)(process.execPath, ['--import', import.meta.resolve('tsx'), script], { maxBuffer: 1 << 20 });
+    return JSON.parse(stdout.trim().split('\n').at(-1)!) as unknown;
+  } catch (error) {
+    return { failed: (error as Error).message.split('\n')[0] };
+  }
+}
+
+/** The speed figures, each a ratio within this run; those of the desk are milliseconds. */
 export async function bench(): Promise<Record<string, unknown>> {
+  const desk = await deskFigures();
   const { whole, lineUp, gather } = await ofFiles();
-  const result = { run: randomUUID(), cores: cpus().length, wholeShot: whole, gather, lineUp, mixKernel: speedup(mixRun), warpKernel: speedup(warpRun) };
+  const result = { run: randomUUID(), cores: cpus().length, wholeShot: whole, desk, gather, lineUp, mixKernel: speedup(mixRun), warpKernel: speedup(warpRun) };
   await closeRenderPool();
   return result;
 }
