@@ -67,7 +67,8 @@ export class StoredFound implements Found {
     let at = 4 + length;
     const count = head.width * head.height;
     for (const { key, form } of head.planes) {
-      const bytes = packed.slice(at, at + count * (form === 'share' ? 2 : 4));
+      // A copy of its own, aligned: what is given may be a view into something larger.
+      const bytes = Uint8Array.from(packed.subarray(at, at + count * (form === 'share' ? 2 : 4)));
       if (bytes.byteLength < count * (form === 'share' ? 2 : 4)) throw new RangeError('A file of findings is cut off.');
       planes.set(key, createPlane(head.width, head.height, form === 'share' ? Float32Array.from(new Uint16Array(bytes.buffer), (v) => v / 65535) : new Float32Array(bytes.buffer)));
       at += bytes.byteLength;

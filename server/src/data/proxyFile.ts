@@ -35,5 +35,5 @@ export function unpackPlane(packed: Uint8Array): Plane {
   const width = view.getUint32(0, true);
   const height = view.getUint32(4, true);
   if (packed.byteLength !== 8 + width * height * 4) throw new RangeError('A file of structure is damaged; gather the frame again.');
-  return { width, height, data: new Float32Array(packed.slice(8).buffer) };
+  return { width, height, data: new Float32Array(Uint8Array.from(packed.subarray(8)).buffer) };
 }
