@@ -103,7 +103,7 @@ async function repaint(page: Page): Promise<number> {
   await strip.locator('.name').click();
   await page.waitForTimeout(700);
   await settled(page);
-  const box = (await strip.locator('[role=slider]').first().boundingBox())!;
+  const box = (await strip.locator('input[type=range]').first().boundingBox())!;
   return answers(page, [box.x + box.width / 2, box.y + box.height / 2], [0, 1], 15);
 }
 

@@ -138,7 +138,7 @@ function OpenDesk({ shot, frames, edits }: { shot: Shot; frames: readonly Frame[
       <Stage shot={shot.id} mix={mix} settled={draft === null} saved={draft === null && view.saving === 'saved'} target={pass} onStroke={onStroke} onRamp={onRamp} zoomRequest={zoom} onAct={act} />
       {panel === 'lineUp'
         ? <LineUpPanel shot={shot} mix={mix} frames={frames} pass={pass} onAct={act} onReference={(frame) => add({ kind: 'reference', frame })} />
-        : <PassPanel mix={mix} pass={pass} frames={frames} onChange={(changes, done) => pass && change(pass.id, changes, done)} onRemove={() => pass && act({ kind: 'removePass', id: pass.id }, true)} />}
+        : <PassPanel mix={mix} pass={pass} frames={frames} onChange={(changes, done) => pass && change(pass.id, changes, done)} onRemove={() => pass && act({ kind: 'removePass', id: pass.id }, true)} onRemoveArea={(area) => pass && act({ kind: 'removeArea', pass: pass.id, area }, true)} />}
       <Strips mix={mix} onChange={change} />
     </main>
   );

@@ -4,6 +4,7 @@ import { moved, STAY, type Movement } from '@zaddle/core/align/moveByHand';
 import { PARTS } from '@zaddle/core/align/misfit';
 import { exposureStops } from '@zaddle/core/intake/frameFacts';
 import type { Command, Matrix3, MixDocument, Pass, SourcePass } from '@zaddle/document';
+import { KEYS_WHEREVER } from '../frame/keysWherever';
 import { aloneSet, checkChosen, cornersToggled, frameChosen, panelOpened, partAsked, selected as select, type CheckKind } from '../store/deskSlice';
 import { useAppDispatch, useAppSelector } from '../store/store';
 import type { Frame, Shot } from '../store/api';
@@ -31,7 +32,7 @@ const GROW = 1.0002;
 
 /** A key of this panel. Sliders keep their arrows. */
 const useNudgeKey = (keys: string, act: HotkeyCallback): void =>
-  void useHotkeys(keys, act, { enableOnFormTags: ['INPUT'], ignoreEventWhen: (e) => e.target instanceof HTMLInputElement && e.target.type === 'range' && e.key.startsWith('Arrow') });
+  void useHotkeys(keys, act, KEYS_WHEREVER);
 
 /** The pass that is moved alone, if that is what is wished and it uses the frame. */
 const passMoved = (pass: Pass | null, frame: string | null, alone: boolean): SourcePass | null =>

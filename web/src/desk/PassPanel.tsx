@@ -11,6 +11,7 @@ interface PanelProps {
   readonly frames: readonly Frame[];
   readonly onChange: (changes: PassChanges, done: boolean) => void;
   readonly onRemove: () => void;
+  readonly onRemoveArea: (area: string) => void;
 }
 
 const TOOLS: readonly { tool: Tool; label: string }[] = [
@@ -26,6 +27,7 @@ const areaName = (area: Area): string => (area.kind === 'found' ? (area.what ===
 const warmth = (pass: Pass): number => Math.log2(pass.balance[0] / pass.balance[2]) / 2;
 const withWarmth = ([r, g, b]: Pass['balance'], from: number, to: number): Pass['balance'] => [r * 2 ** (to - from), g, b / 2 ** (to - from)];
 
+// A list that was chosen from gives the focus back: keys are the desk's again.
 function SourceFields({ mix, pass, frames, onChange }: { mix: MixDocument; pass: SourcePass; frames: readonly Frame[]; onChange: PanelProps['onChange'] }) {
   const value = pass.source.kind === 'merge' ? 'merge' : `${pass.source.kind}:${pass.source.frame}`;
   const usable = frames.filter((f) => f.id in mix.frames);
@@ -40,8 +42,8 @@ function SourceFields({ mix, pass, frames, onChange }: { mix: MixDocument; pass:
   };
   return (
     <>
-      <NativeSelect size="xs" label="Source" value={value} data={options} onChange={(e) => choose(e.currentTarget.value)} />
-      <NativeSelect size="xs" mt={4} mb={6} label="Blend mode" value={pass.mode} data={[...BLEND_MODES]} onChange={(e) => onChange({ mode: e.currentTarget.value }, true)} />
+      <NativeSelect size="xs" label="Source" value={value} data={options} onChange={(e) => { choose(e.currentTarget.value); e.currentTarget.blur(); }} />
+      <NativeSelect size="xs" mt={4} mb={6} label="Blend mode" value={pass.mode} data={[...BLEND_MODES]} onChange={(e) => { onChange({ mode: e.currentTarget.value }, true); e.currentTarget.blur(); }} />
       <Slide label="Brightness" value={pass.brightness} min={0} max={1} step={0.01} show={percent} onChange={(brightness, done) => onChange({ brightness }, done)} />
       <Slide label="Colour" value={pass.colour} min={0} max={1} step={0.01} show={percent} onChange={(colour, done) => onChange({ colour }, done)} />
     </>
@@ -64,9 +66,8 @@ function Brush() {
 }
 
 /** Everything about the selected pass. */
-export function PassPanel({ mix, pass, frames, onChange, onRemove }: PanelProps) {
+export function PassPanel({ mix, pass, frames, onChange, onRemove, onRemoveArea }: PanelProps) {
   if (!pass) return <aside className="side right"><h4>No pass selected</h4><p className="soft">Click a strip below, or press l.</p></aside>;
-  const drop = (id: string): void => onChange({ mask: pass.mask.filter((area) => area.id !== id) }, true);
   const turn = (id: string): void => onChange({ mask: pass.mask.map((area) => (area.id === id ? { ...area, inverted: !area.inverted } : area)) }, true);
   return (
     <aside className="side right" aria-label="Selected pass">
@@ -90,7 +91,7 @@ export function PassPanel({ mix, pass, frames, onChange, onRemove }: PanelProps)
         <div key={area.id} className="area">
           <span>{area.join === 'subtract' ? '− ' : area.join === 'intersect' ? '∩ ' : ''}{areaName(area)}{area.inverted ? ', inverted' : ''}</span>
           <button className="flat" onClick={() => turn(area.id)} title="Inside out">⇄</button>
-          <button className="flat" style={{ marginLeft: 0 }} onClick={() => drop(area.id)} aria-label={`Remove ${areaName(area)}`}>×</button>
+          <button className="flat" style={{ marginLeft: 0 }} onClick={() => onRemoveArea(area.id)} aria-label={`Remove ${areaName(area)}`}>×</button>
         </div>
       ))}
       <h4>Paint</h4>

@@ -1,5 +1,6 @@
 import { useHotkeys, type HotkeyCallback } from 'react-hotkeys-hook';
 import type { Pass, PassChanges } from '@zaddle/document';
+import { KEYS_WHEREVER } from '../frame/keysWherever';
 import { lookChosen, panelOpened, radiusScaled, selected as select, softnessSet, soloed, strengthSet, toolTaken } from '../store/deskSlice';
 import { useAppDispatch, useAppSelector } from '../store/store';
 
@@ -10,8 +11,8 @@ interface DeskKeys {
   readonly onZoom: (kind: 'whole' | 'one') => void;
 }
 
-/** A key of the desk. It also works while a fader has the focus: sliders take only arrows. */
-const useDeskKey = (keys: string, act: HotkeyCallback): void => void useHotkeys(keys, act, { enableOnFormTags: ['INPUT'] });
+/** A key of the desk. */
+const useDeskKey = (keys: string, act: HotkeyCallback): void => void useHotkeys(keys, act, KEYS_WHEREVER);
 
 /** Keyboard of the desk; listed for people in `frame/shortcuts.ts`. */
 export function useDeskKeys({ passes, onChange, onStep, onZoom }: DeskKeys): void {
