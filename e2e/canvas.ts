@@ -35,7 +35,11 @@ export async function screenPixels(page: Page): Promise<Raster> {
 /** The whole picture as it is on the screen, brought to its own size, so that places are those of the picture. */
 export async function canvasPixels(page: Page, width = 1500, height = 1000): Promise<Raster> {
   const { width: w, height: h, data } = await screenPixels(page);
-  const out = await sharp(data, { raw: { width: w, height: h, channels: 3 } }).resize(width, height, { fit: 'fill', kernel: 'cubic' }).raw().toBuffer();
+  const { scale } = await viewOf(page);
+  // The last row and column of the screen may lie beyond the picture in part.
+  const [fullWidth, fullHeight] = [Math.max(width, Math.round(w / scale)), Math.max(height, Math.round(h / scale))];
+  const large = await sharp(data, { raw: { width: w, height: h, channels: 3 } }).resize(fullWidth, fullHeight, { fit: 'fill', kernel: 'cubic' }).raw().toBuffer();
+  const out = await sharp(large, { raw: { width: fullWidth, height: fullHeight, channels: 3 } }).extract({ left: 0, top: 0, width, height }).raw().toBuffer();
   return { width, height, data: out };
 }
 

@@ -3,7 +3,7 @@ import { join } from 'node:path';
 import { expect, test } from '@playwright/test';
 import exifr from 'exifr';
 import sharp, { type Sharp } from 'sharp';
-import { canvasPixels, meanIn, onScreen, settled } from '../canvas';
+import { canvasPixels, meanIn, onScreen, screenPixels, settled } from '../canvas';
 
 const card = (): string => process.env.ZADDLE_CARD!;
 const address = (path = ''): string => process.env.ZADDLE_URL! + path;
@@ -83,6 +83,7 @@ test('the whole way: drop a card, open a shot, move a fader, paint, undo, reload
   await settled(page);
   const redone = await canvasPixels(page);
   expect(redone.data.equals(painted.data)).toBe(true);
+  const screen = await screenPixels(page);
 
   // Deliver and open the file.
   await page.getByRole('button', { name: 'Deliver' }).click();
@@ -99,7 +100,7 @@ test('the whole way: drop a card, open a shot, move a fader, paint, undo, reload
 
   // What is seen is what is delivered: both at one third, away from edges.
   const small = (input: Sharp): Promise<Buffer> => input.resize(500, 333, { kernel: 'cubic', fit: 'fill' }).raw().toBuffer();
-  const seen = await small(sharp(redone.data, { raw: { width: redone.width, height: redone.height, channels: 3 } }));
+  const seen = await small(sharp(screen.data, { raw: { width: screen.width, height: screen.height, channels: 3 } }));
   const delivered = await small(sharp(file).toColourspace('srgb'));
   let sum = 0;
   let worst = 0;

@@ -17,9 +17,11 @@ interface Size {
 const MARGIN = 14;
 const MAX_SCALE = 8;
 
+/** The whole picture in the middle of the stage, its edges between pixels of the screen. */
 function fit(stage: Size, picture: Size): Viewport {
-  const scale = Math.min((stage.width - 2 * MARGIN) / picture.width, (stage.height - 2 * MARGIN) / picture.height);
-  return { scale, x: (stage.width - picture.width * scale) / 2, y: (stage.height - picture.height * scale) / 2, whole: true };
+  const largest = Math.min((stage.width - 2 * MARGIN) / picture.width, (stage.height - 2 * MARGIN) / picture.height);
+  const scale = Math.max(1, Math.floor(picture.width * largest)) / picture.width;
+  return { scale, x: Math.round((stage.width - picture.width * scale) / 2), y: Math.round((stage.height - picture.height * scale) / 2), whole: true };
 }
 
 /** Zoom and pan of the stage. Scale 1 is one output pixel on one screen pixel. */
