@@ -4,6 +4,7 @@ import type { Keeper, KeptRows } from './keeper';
 
 interface Kept {
   readonly at: Pointer;
+  readonly bytes: number;
   readonly rows: KeptRows | null;
   /** The evaluation that used it last. */
   used: number;
@@ -19,7 +20,10 @@ export class Keep implements Keeper {
   private owned = 0;
   private turn = 0;
 
-  constructor(private readonly heap: Heap, private readonly buffer: ArrayBufferLike) {}
+  private bytesKept = 0;
+
+  /** @param budget bytes that results may take; what lies in the heap besides is not its own. */
+  constructor(private readonly heap: Heap, private readonly buffer: ArrayBufferLike, private readonly budget = Infinity) {}
 
   /** Begins an evaluation: what it asks for stays until the next one begins. */
   begin(): void {
@@ -28,11 +32,22 @@ export class Keep implements Keeper {
 
   /** Forgets results whose key begins so. */
   drop(prefix: string): void {
-    for (const [key, { at }] of this.kept) {
+    for (const key of [...this.kept.keys()]) {
       if (!key.startsWith(prefix)) continue;
-      this.heap.give(at);
-      this.kept.delete(key);
+      this.forget(key);
     }
+  }
+
+  private forget(key: string): void {
+    const { at, bytes } = this.kept.get(key)!;
+    this.heap.give(at);
+    this.bytesKept -= bytes;
+    this.kept.delete(key);
+  }
+
+  private remember(key: string, at: Pointer, bytes: number, rows: KeptRows | null): void {
+    this.kept.set(key, { at, bytes, rows, used: this.turn });
+    this.bytesKept += bytes;
   }
 
   holds(key: string): boolean {
@@ -42,11 +57,12 @@ export class Keep implements Keeper {
   rows(key: string, count: number, rowBytes: number): KeptRows | null {
     const found = this.use(key);
     if (found) return found.rows;
-    const at = this.room(count * (rowBytes + 1) + 64);
+    const bytes = count * (rowBytes + 1) + 64;
+    const at = this.room(bytes);
     if (at === null) return null;
     const rows = { at, rowBytes, ready: at + count * rowBytes };
     new Uint8Array(this.buffer, rows.ready, count).fill(0);
-    this.kept.set(key, { at, rows, used: this.turn });
+    this.remember(key, at, bytes, rows);
     return rows;
   }
 
@@ -66,7 +82,7 @@ export class Keep implements Keeper {
     const at = this.room(bytes.byteLength);
     if (at === null) return null;
     new Uint8Array(this.buffer, at, bytes.byteLength).set(bytes);
-    this.kept.set(key, { at, rows: null, used: this.turn });
+    this.remember(key, at, bytes.byteLength, null);
     return at;
   }
 
@@ -83,12 +99,11 @@ export class Keep implements Keeper {
   /** Takes room, making it where there is none. */
   private room(bytes: number): Pointer | null {
     for (;;) {
-      const at = this.heap.take(bytes);
+      const at = this.bytesKept + bytes > this.budget ? null : this.heap.take(bytes);
       if (at !== null) return at;
       const oldest = this.kept.entries().next().value;
       if (!oldest || oldest[1].used === this.turn) return null;
-      this.heap.give(oldest[1].at);
-      this.kept.delete(oldest[0]);
+      this.forget(oldest[0]);
     }
   }
 }

@@ -7,10 +7,12 @@ import { packPixels, unpackPixels } from '../data/proxyFile';
 import type { Workshop } from '../jobs/workshop';
 import { LEVELS, type Level } from '../levels/levelSize';
 import type { LevelStore, Part } from '../levels/levelStore';
+import { makeSmaller } from '../picture/makeSmaller';
 import { isUuid, notFound, Problem, valid } from './problem';
 
 const side = Joi.number().integer().min(0).max(100_000).required();
 const box = Joi.object({ x: side, y: side, w: side.min(1), h: side.min(1), level: Joi.number().valid(...LEVELS).default(0) });
+const proxySize = Joi.object({ half: Joi.number().valid(0, 1).required() });
 /** Most pixels of an answer: a screen of 8000 × 6000. */
 const MOST = 48_000_000;
 
@@ -39,9 +41,23 @@ export function frameRoutes({ database, store }: Workshop, levels: LevelStore): 
     keep(response).type('image/jpeg').send(await sharp(data as Uint8Array, { raw: { width, height, channels: 3 } }).jpeg({ quality: 88 }).toBuffer());
   });
 
+  /** A proxy at half its size, by area means: enough for most screens, and a quarter to load. Made when it is first asked for. */
+  const halfProxy = async (id: string): Promise<Uint8Array> => {
+    const kept = await store.readDerived('half', id).catch(() => null);
+    if (kept) return kept;
+    const proxy = unpackPixels(await derived('proxy', id));
+    const packed = packPixels(makeSmaller(proxy, Math.ceil(proxy.width / 2), Math.ceil(proxy.height / 2)));
+    // Without room it is made again the next time.
+    await store.putDerived('half', id, packed).catch(() => undefined);
+    return packed;
+  };
+
   router.get('/frames/:id/proxy', async (request, response) => {
     const frame = await find(request.params.id);
-    keep(response).type('application/octet-stream').send(await derived('proxy', frame.id));
+    const { half } = valid<{ half: number }>(proxySize, { half: Number(request.query.half ?? 0) });
+    const packed = half ? await halfProxy(frame.id) : await derived('proxy', frame.id);
+    // Ended by hand: a digest of megabytes that never change would cost more than sending them.
+    keep(response).type('application/octet-stream').end(packed);
   });
 
   router.get('/frames/:id/pixels', async (request, response) => {
@@ -50,7 +66,7 @@ export function frameRoutes({ database, store }: Workshop, levels: LevelStore): 
     if (part.w * part.h > MOST) throw new Problem(400, 'Too large', `At most ${MOST / 1e6} megapixels can be asked for at once; ask for a smaller level.`);
     const { width, height } = frame.facts!;
     const pixels = await levels.read({ id: frame.id, sha256: frame.sha256, width, height }, level, part);
-    keep(response).type('application/octet-stream').send(Buffer.from(packPixels(pixels)));
+    keep(response).type('application/octet-stream').end(packPixels(pixels));
   });
 
   return router;

@@ -76,7 +76,7 @@ export function mixRoutes({ database, store }: Workshop): Router {
     const mix = await database.getRepository(MixEntity).findOneBy({ shotId: id });
     if (!mix) throw notFound('mix');
     const { packed } = await foundOf(store, id, readTrusted(mix.document));
-    response.set('Cache-Control', 'no-store').type('application/octet-stream').send(Buffer.from(packed));
+    response.set('Cache-Control', 'no-store').type('application/octet-stream').end(packed);
   });
 
   router.post('/shots/:id/mix/commands', async (request, response) => {

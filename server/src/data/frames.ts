@@ -44,7 +44,7 @@ async function releaseFiles({ database, store }: Workshop, files: readonly strin
 
 async function removeDerivedOf({ store }: Workshop, frames: readonly string[], deliveries: readonly string[]): Promise<void> {
   for (const id of frames) {
-    for (const kind of ['proxy', 'structure', 'thumbnail'] as const) await store.removeDerived(kind, id);
+    for (const kind of ['proxy', 'half', 'structure', 'thumbnail'] as const) await store.removeDerived(kind, id);
     for (const level of LEVELS) await store.removeDerived('level', `${id}-${level}`);
   }
   for (const id of deliveries) await store.removeDerived('delivery', id);

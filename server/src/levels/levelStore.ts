@@ -5,8 +5,9 @@ import { fileURLToPath } from 'node:url';
 import { Piscina } from 'piscina';
 import type { Pixels } from '@zaddle/core/image/plane';
 import type { FileStore } from '../data/fileStore';
+import { makeSmaller } from '../picture/makeSmaller';
 import { levelSize, LEVELS, type Level } from './levelSize';
-import type { LevelTask } from './levelThread';
+import type { DecodeTask, KeepTask } from './levelThread';
 
 /** A part of a frame at a level, pixels of that level. */
 export interface Part {
@@ -25,8 +26,16 @@ interface StoredFrame {
 
 /** Bytes on disk that opened frames may take: some forty of 24 megapixels. */
 const BUDGET = 4_000_000_000;
-/** Frames that are opened at a time: each takes its pixels twice in memory meanwhile. */
+/** Threads that decode and write. */
 const OPENERS = 2;
+/** Bytes of decoded frames that may wait in memory to be written down; one of any size always may. */
+const IN_MEMORY = 420_000_000;
+
+/** A part of a picture, copied out. */
+function partOf(pixels: Pixels, { x, y, w, h }: Part, out: Uint8Array): Pixels {
+  for (let row = 0; row < h; row++) out.set((pixels.data as Uint8Array).subarray(((y + row) * pixels.width + x) * 3, ((y + row) * pixels.width + x + w) * 3), row * w * 3);
+  return { width: w, height: h, data: out };
+}
 
 /**
  * Frames opened for looking at: each is decoded once, its levels lie on disk as plain rows, and parts are read from there.
@@ -36,7 +45,11 @@ export class LevelStore {
   /** Bytes of each frame's levels, least recently used first. */
   private readonly kept = new Map<string, number>();
   private readonly opening = new Map<string, Promise<void>>();
-  private pool: Piscina<LevelTask, number> | null = null;
+  /** Frames that are decoded and not written yet. */
+  private readonly inMemory = new Map<string, Pixels>();
+  private promised = 0;
+  private readonly queue: (() => void)[] = [];
+  private pool: Piscina | null = null;
   private readonly ready: Promise<void>;
 
   constructor(private readonly store: FileStore, private readonly budget = BUDGET) {
@@ -68,22 +81,51 @@ export class LevelStore {
     for (const level of LEVELS) await rm(this.path(id, level), { force: true });
   }
 
-  private async openFrame({ id, sha256 }: StoredFrame): Promise<void> {
+  /** Waits until a frame may take so much memory; the returned function gives it back. */
+  private async roomFor(bytes: number): Promise<() => void> {
+    while (this.promised > 0 && this.promised + bytes > IN_MEMORY) await new Promise<void>((resolve) => this.queue.push(resolve));
+    this.promised += bytes;
+    return () => {
+      this.promised -= bytes;
+      this.queue.splice(0).forEach((go) => go());
+    };
+  }
+
+  /** Decodes a frame; from then on parts can be read. Writing it down goes on by itself. */
+  private async openFrame({ id, sha256, width, height }: StoredFrame): Promise<void> {
     this.pool ??= new Piscina({ filename: fileURLToPath(new URL('./levelThread.ts', import.meta.url)), minThreads: 0, maxThreads: OPENERS, idleTimeout: 30_000, execArgv: ['--import', import.meta.resolve('tsx')] });
-    const incoming = dirname(this.store.incoming(id));
-    await mkdir(incoming, { recursive: true });
+    const giveBack = await this.roomFor(width * height * 3);
+    try {
+      const pixels = (await this.pool.run({ kind: 'decode', original: this.store.original(sha256) } satisfies DecodeTask)) as Pixels;
+      this.inMemory.set(id, pixels);
+      void this.writeDown(id, pixels).finally(() => {
+        this.inMemory.delete(id);
+        giveBack();
+      });
+    } catch (error) {
+      giveBack();
+      throw error;
+    }
+  }
+
+  /** Keeps a frame's levels on disk. Without room there it is decoded again the next time. */
+  private async writeDown(id: string, pixels: Pixels): Promise<void> {
+    await mkdir(dirname(this.store.incoming(id)), { recursive: true });
     const files = LEVELS.map((level) => ({ path: this.path(id, level), temporary: this.store.incoming(randomUUID()) }));
-    this.kept.set(id, await this.pool.run({ original: this.store.original(sha256), files }));
-    let total = [...this.kept.values()].reduce((sum, bytes) => sum + bytes, 0);
-    for (const [oldest, bytes] of [...this.kept]) {
+    const bytes = (await this.pool!.run({ kind: 'keep', pixels, files } satisfies KeepTask).catch(() => null)) as number | null;
+    if (bytes === null) return this.remove(id);
+    this.kept.set(id, bytes);
+    let total = [...this.kept.values()].reduce((sum, b) => sum + b, 0);
+    for (const [oldest, b] of [...this.kept]) {
       if (total <= this.budget || oldest === id) break;
       await this.remove(oldest);
-      total -= bytes;
+      total -= b;
     }
   }
 
   private async ensure(frame: StoredFrame): Promise<void> {
     await this.ready;
+    if (this.inMemory.has(frame.id)) return;
     const bytes = this.kept.get(frame.id);
     if (bytes !== undefined) {
       this.kept.delete(frame.id);
@@ -108,6 +150,8 @@ export class LevelStore {
     // Another frame may have taken its room just now: once more then.
     for (let tries = 0; ; tries++) {
       await this.ensure(frame);
+      const decoded = this.inMemory.get(frame.id);
+      if (decoded) return partOf(level === 0 ? decoded : makeSmaller(decoded, size.width, size.height), { x: part.x, y: part.y, w: width, h: height }, data);
       try {
         await this.readRows(this.path(frame.id, level), size.width, { x: part.x, y: part.y, w: width, h: height }, data);
         return { width, height, data };

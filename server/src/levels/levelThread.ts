@@ -4,15 +4,20 @@ import { decodeFrame } from '../picture/decodeFrame';
 import { makeSmaller } from '../picture/makeSmaller';
 import { levelSize, LEVELS } from './levelSize';
 
-export interface LevelTask {
+export interface DecodeTask {
+  readonly kind: 'decode';
   readonly original: string;
+}
+export interface KeepTask {
+  readonly kind: 'keep';
+  readonly pixels: Pixels;
   /** A file for each level, and a name to write under until all of it is there. */
   readonly files: readonly { readonly path: string; readonly temporary: string }[];
 }
 
-async function write(pixels: Pixels, { path, temporary }: LevelTask['files'][number]): Promise<void> {
+async function write(pixels: Pixels, { path, temporary }: KeepTask['files'][number]): Promise<void> {
   try {
-    const file = await open(temporary, 'wx');
+    const file = await open(temporary, 'wx', 0o600);
     await file.writeFile(pixels.data as Uint8Array).finally(() => file.close());
     await rename(temporary, path);
   } catch (error) {
@@ -21,17 +26,29 @@ async function write(pixels: Pixels, { path, temporary }: LevelTask['files'][num
   }
 }
 
-/** Decodes a frame once and keeps all its levels as plain rows of 8-bit RGB, from which parts are read. Returns the bytes written. */
-export default async function makeLevels({ original, files }: LevelTask): Promise<number> {
-  let pixels = await decodeFrame(original);
-  const { width, height } = pixels;
+/** Decodes a frame whole, into memory that all threads share: parts are answered from it while it is written down. */
+async function decode(original: string): Promise<Pixels> {
+  const { width, height, data } = await decodeFrame(original);
+  const shared = new Uint8Array(new SharedArrayBuffer(data.byteLength));
+  shared.set(data as Uint8Array);
+  return { width, height, data: shared };
+}
+
+/** Keeps all levels of a frame as plain rows of 8-bit RGB, from which parts are read. Returns the bytes written. */
+async function keep({ pixels, files }: KeepTask): Promise<number> {
+  let level: Pixels = pixels;
   let bytes = 0;
-  // The smallest last: a level is made from the one above it.
-  for (const level of LEVELS) {
-    const size = levelSize(width, height, level);
-    if (level > 0) pixels = makeSmaller(pixels, size.width, size.height);
-    await write(pixels, files[level]);
-    bytes += pixels.data.byteLength;
+  // Each is made from the one above it.
+  for (const k of LEVELS) {
+    const size = levelSize(pixels.width, pixels.height, k);
+    if (k > 0) level = makeSmaller(level, size.width, size.height);
+    await write(level, files[k]);
+    bytes += level.data.byteLength;
   }
   return bytes;
+}
+
+/** Decodes a frame (pixels come back), or keeps one that was decoded (the bytes written). */
+export default function work(task: DecodeTask | KeepTask): Promise<Pixels | number> {
+  return task.kind === 'decode' ? decode(task.original) : keep(task);
 }

@@ -10,7 +10,7 @@ import { CornerHandles } from './CornerHandles';
 import { lookedAt } from './lookedAt';
 import { PlaceMark } from './PlaceMark';
 import { useCheck } from './useCheck';
-import { useViewport, type Viewport } from './useViewport';
+import { useRestingView, useViewport, type Viewport } from './useViewport';
 
 type Point = readonly [number, number];
 
@@ -69,7 +69,9 @@ export function Stage({ shot, mix, settled, saved, target, onStroke, onRamp, onA
   }, [state.part]);
   const check = useCheck(mix, target);
   const working = target?.id ?? null;
-  const { scale, x: left, y: top } = view;
+  const resting = useRestingView(view);
+  const { scale, x: left, y: top } = resting;
+  const atRest = scale === view.scale && left === view.x && top === view.y;
   useEffect(() => {
     if (size.width > 0) show({ mix: check ? mix : lookedAt(mix, look, solo), view: { scale, x: left, y: top, ...size }, working, settled, clipping: look === 'clipping', check });
   }, [show, mix, look, solo, settled, check, working, scale, left, top, size]);
@@ -145,7 +147,7 @@ export function Stage({ shot, mix, settled, saved, target, onStroke, onRamp, onA
   const ring = 2 * radius * unit * view.scale;
   return (
     <div
-      ref={stage} className={`stage-area ${paints ? 'paints' : ''} ${panning ? 'panning' : ''}`} data-testid="stage" data-ticket={state.ticket} data-settled={state.final && state.ticket === state.asked && settled && saved} data-scale={view.scale} data-level={state.level ?? ''} data-view={`${view.x} ${view.y} ${view.scale}`}
+      ref={stage} className={`stage-area ${paints ? 'paints' : ''} ${panning ? 'panning' : ''}`} data-testid="stage" data-ticket={state.ticket} data-settled={state.final && state.ticket === state.asked && atRest && settled && saved} data-scale={view.scale} data-level={state.level ?? ''} data-view={`${view.x} ${view.y} ${view.scale}`}
       onPointerDown={down} onPointerMove={move} onPointerUp={up} onPointerCancel={up} onPointerLeave={() => setPointer(null)} onWheel={wheel}
       onAuxClick={(e) => e.preventDefault()} role="application" aria-label="Picture" tabIndex={0}
     >

@@ -1,3 +1,4 @@
+import { memo } from 'react';
 import type { MixDocument, Pass, PassChanges } from '@zaddle/document';
 import { selected as select, soloed } from '../store/deskSlice';
 import { useAppDispatch, useAppSelector } from '../store/store';
@@ -14,10 +15,17 @@ const faceOf = (mix: MixDocument, pass: Pass): string | null => (pass.kind === '
 
 const maskWord = (pass: Pass): string => (pass.mask.length === 0 ? 'everywhere' : pass.mask.map((a) => (a.kind === 'found' ? a.what : a.kind)).join(' + '));
 
-function Strip({ mix, pass, onChange }: StripsProps & { pass: Pass }) {
+interface StripProps {
+  readonly pass: Pass;
+  readonly face: string | null;
+  readonly onChange: StripsProps['onChange'];
+}
+
+/** One strip; a drag of another leaves it alone. */
+const Strip = memo(function Strip({ pass, face, onChange }: StripProps) {
   const dispatch = useAppDispatch();
-  const { selected, solo } = useAppSelector((s) => s.desk);
-  const face = faceOf(mix, pass);
+  const selected = useAppSelector((s) => s.desk.selected === pass.id);
+  const solo = useAppSelector((s) => s.desk.solo === pass.id);
   // Light is set in stops; a change of what is below, by how much of it is taken.
   const inStops = pass.kind !== 'adjust';
   const value = inStops ? pass.exposure : Math.round(pass.opacity * 100);
@@ -26,12 +34,12 @@ function Strip({ mix, pass, onChange }: StripsProps & { pass: Pass }) {
     onChange(pass.id, inStops ? { exposure: next } : { opacity: next / 100 }, done);
   };
   return (
-    <div className={`strip ${selected === pass.id ? 'selected' : ''} ${pass.on ? '' : 'off'}`} role="group" aria-label={`Pass ${pass.name}`} onClick={() => dispatch(select(pass.id))}>
+    <div className={`strip ${selected ? 'selected' : ''} ${pass.on ? '' : 'off'}`} role="group" aria-label={`Pass ${pass.name}`} onClick={() => dispatch(select(pass.id))}>
       <div className="name" title={pass.why}>{pass.name}</div>
       <div className="thumb" style={face ? { backgroundImage: `url(/api/frames/${face}/thumbnail)` } : {}}>{face ? '' : 'what is below'}</div>
       <div className="keys">
         <button aria-pressed={!pass.on} onClick={(e) => { e.stopPropagation(); onChange(pass.id, { on: !pass.on }, true); }}>Mute</button>
-        <button aria-pressed={solo === pass.id} onClick={(e) => { e.stopPropagation(); dispatch(soloed(pass.id)); }}>Solo</button>
+        <button aria-pressed={solo} onClick={(e) => { e.stopPropagation(); dispatch(soloed(pass.id)); }}>Solo</button>
         <span className="soft" style={{ fontSize: 11 }}>{maskWord(pass)}</span>
       </div>
       <label className="fader" onClick={(e) => e.stopPropagation()}>
@@ -43,13 +51,13 @@ function Strip({ mix, pass, onChange }: StripsProps & { pass: Pass }) {
       </label>
     </div>
   );
-}
+});
 
 /** One channel strip a pass, from underneath on the left to on top on the right. */
-export function Strips(props: StripsProps) {
+export function Strips({ mix, onChange }: StripsProps) {
   return (
     <div className="strips" role="region" aria-label="Passes">
-      {props.mix.passes.map((pass) => <Strip key={pass.id} {...props} pass={pass} />)}
+      {mix.passes.map((pass) => <Strip key={pass.id} pass={pass} face={faceOf(mix, pass)} onChange={onChange} />)}
     </div>
   );
 }

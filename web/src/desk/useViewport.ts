@@ -1,4 +1,4 @@
-import { useCallback, useEffect, useState, type RefObject } from 'react';
+import { useCallback, useEffect, useRef, useState, type RefObject } from 'react';
 
 /** How the picture lies in the stage: screen = offset + scale * output pixel. */
 export interface Viewport {
@@ -50,4 +50,27 @@ export function useViewport(stage: RefObject<HTMLElement | null>, width: number,
   const lookAt = useCallback((x: number, y: number) => setView({ scale: 1, x: size.width / 2 - x, y: size.height / 2 - y, whole: false }), [size]);
   const whole = useCallback(() => setView((v) => ({ ...v, whole: true })), []);
   return { view: shown, size, zoomAt, pan, lookAt, whole };
+}
+
+/** Milliseconds of rest after which a moved view is drawn, and after which one that keeps moving is, too. */
+const REST = 40;
+const LONGEST = 160;
+
+/** The view to draw: it follows the one on the screen when that comes to rest, or now and then while it moves. What is drawn already moves along meanwhile. */
+export function useRestingView(view: Viewport): Viewport {
+  const [resting, setResting] = useState(view);
+  const since = useRef(0);
+  useEffect(() => {
+    if (resting.x === view.x && resting.y === view.y && resting.scale === view.scale) {
+      since.current = 0;
+      return;
+    }
+    since.current ||= performance.now();
+    const timer = setTimeout(() => {
+      since.current = 0;
+      setResting(view);
+    }, Math.max(0, Math.min(REST, since.current + LONGEST - performance.now())));
+    return () => clearTimeout(timer);
+  }, [view.x, view.y, view.scale, view.whole, resting]); // eslint-disable-line react-hooks/exhaustive-deps
+  return resting;
 }

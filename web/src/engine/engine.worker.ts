@@ -1,12 +1,13 @@
-import { StoredFound } from '@zaddle/core/found/storedFound';
+import { packFound, StoredFound } from '@zaddle/core/found/storedFound';
 import { prepareMix, type PreparedMix } from '@zaddle/core/graph/prepareMix';
+import { framesOfPass } from '@zaddle/core/mix/mix';
 import type { MixDocument } from '@zaddle/document';
 import { alignPart } from './alignPart';
 import { checkMix } from './checkMix';
 import { fetchProxies } from './fetchProxies';
 import type { FromEngine, ToEngine, Wish } from './messages';
 import { MixReceiver } from './mixTransfer';
-import { Session, visiblePart } from './session';
+import { Session, visiblePart, type Visible } from './session';
 import { structureDifference } from './structureDifference';
 import { Threads } from './threads';
 
@@ -22,6 +23,9 @@ interface Wanted extends Omit<Wish, 'mix'> {
   readonly mix: MixDocument;
 }
 
+/** Until it is known. */
+const NOTHING_FOUND = StoredFound.unpack(packFound({ reference: '', glass: () => null, share: () => null }, [], 1, 1));
+
 /** Reads what was found in the shot, as its mix stands on the server. */
 async function fetchFound(): Promise<StoredFound> {
   const response = await fetch(`/api/shots/${shot}/found`);
@@ -29,17 +33,21 @@ async function fetchFound(): Promise<StoredFound> {
   return StoredFound.unpack(new Uint8Array(await response.arrayBuffer()));
 }
 
-/** Loads what a shot needs to be seen: all frames' proxies, and what was found. */
-async function open(mix: MixDocument): Promise<Session> {
-  const ids = Object.keys(mix.frames);
-  const [proxies, found] = await Promise.all([fetchProxies(ids, (done) => send({ kind: 'progress', done, total: ids.length })), fetchFound()]);
-  return new Session(shot, module, threads, proxies, found);
+/** Frames whose pixels are needed to show a mix: those of passes that are seen, and those that a check compares. */
+function framesOf(wish: Wanted): string[] {
+  const { mix, check } = wish;
+  const passes = check ? mix.passes.slice(0, 1) : mix.passes.filter((pass) => pass.on && pass.opacity > 0);
+  return [...new Set([mix.reference, ...(check ? [check.frame] : []), ...passes.flatMap((pass) => framesOfPass(mix, pass))])];
 }
 
-/** Whether everything that a mix is made from is at hand; frames come in later, and areas. */
-async function complete(s: Session, mix: MixDocument): Promise<void> {
-  const missing = Object.keys(mix.frames).filter((id) => !s.sources.has(id));
-  for (const [id, proxy] of await fetchProxies(missing, () => undefined)) s.sources.addProxy(id, proxy);
+/** Loads what a mix needs to be seen at all: proxies at half their size. Frames come in later, too. */
+async function load(s: Session, wish: Wanted): Promise<void> {
+  const ids = framesOf(wish).filter((id) => !s.sources.has(id));
+  let done = 0;
+  await fetchProxies(ids, true, (id, proxy) => {
+    s.sources.addProxy(id, proxy, 1);
+    if (latestShown === 0) send({ kind: 'progress', done: ++done, total: ids.length });
+  });
 }
 
 /** A message of our own that lets those that came meanwhile in first. A timer would wait for some milliseconds. */
@@ -60,10 +68,8 @@ function bitmapOf(pixels: Uint8ClampedArray, width: number, height: number): Ima
   return canvas.transferToImageBitmap();
 }
 
-/** Makes one picture and sends it; says which frames a sharper one needs. */
-function paint(s: Session, wish: Wanted, started: number): { missing: string[] } | null {
-  const visible = visiblePart(wish.mix, wish.view);
-  if (!visible) return null;
+/** Makes one picture and sends it. @param whole nothing finer is still to come */
+function paint(s: Session, wish: Wanted, visible: Visible, started: number, whole: boolean): void {
   const shown: readonly PreparedMix[] = wish.check ? checkMix(s, wish.mix, wish.check).map((mix) => prepareMix(mix, s.found)) : [s.prepare(wish.mix, wish.settled)];
   const { width, height } = visible.drawn;
   const first = s.render(shown[0], visible, wish.check ? null : wish.working, wish.clipping && !wish.check);
@@ -73,23 +79,34 @@ function paint(s: Session, wish: Wanted, started: number): { missing: string[] }
     pixels = structureDifference(kept, s.render(shown[1], visible, null, false).pixels, width, height);
   }
   const bitmap = bitmapOf(pixels, width, height);
-  send({ kind: 'shown', ticket: wish.ticket, milliseconds: performance.now() - started, drawn: visible.drawn, bitmap, final: wish.settled && first.missing.length === 0, level: first.level }, [bitmap]);
-  return { missing: first.missing };
+  latestShown = wish.ticket;
+  send({ kind: 'shown', ticket: wish.ticket, milliseconds: performance.now() - started, drawn: visible.drawn, bitmap, final: wish.settled && whole, level: first.level }, [bitmap]);
 }
 
-/** Looks for finer pixels of a view in the background; the view is then painted anew, if it is still the one that is looked at. */
-function sharpen(s: Session, wish: Wanted, frames: readonly string[]): void {
-  const { region } = visiblePart(wish.mix, wish.view)!;
-  s.load(wish.mix, frames, region).then(() => {
-    if (session === s && !waiting && latest === wish.ticket) {
-      waiting = wish;
-      void work();
-    }
+/** Milliseconds that finer pixels are waited for before the picture is shown without them: what was there before is still seen so long. */
+const SOON = 130;
+
+/** Shows a wish: at once as well as it can be, and again when finer pixels are there, if it is still the one that is looked at. */
+async function serve(s: Session, wish: Wanted, started: number): Promise<void> {
+  const visible = visiblePart(wish.mix, wish.view);
+  if (!visible) return;
+  const { proxies, parts } = s.missing(wish.mix, framesOf(wish), visible);
+  if (proxies.length + parts.length === 0 || !wish.settled) return paint(s, wish, visible, started, proxies.length + parts.length === 0);
+  const finer = Promise.all([fetchProxies(proxies, false, (id, proxy) => s.sources.addProxy(id, proxy, 0)), s.load(wish.mix, parts, visible.region)]).then(() => true);
+  const first = await Promise.race([finer, new Promise<false>((resolve) => setTimeout(() => resolve(false), latestShown === 0 ? 0 : SOON))]);
+  if (waiting) return void finer.catch(() => undefined);
+  paint(s, wish, visible, started, first);
+  if (first) return;
+  finer.then(() => {
+    if (session !== s || waiting || latest !== wish.ticket) return;
+    waiting = wish;
+    void work();
   }, (error: Error) => send({ kind: 'failed', why: error.message }));
 }
 
-/** The last ticket that came in. */
+/** The last ticket that came in, and the last that was shown. */
 let latest = 0;
+let latestShown = 0;
 /** What was found was asked for again for a mix whose areas it does not have: once, since the server may not have it either. */
 let askedAgain: MixDocument | null = null;
 
@@ -104,19 +121,36 @@ async function work(): Promise<void> {
     waiting = null;
     const started = performance.now();
     try {
-      session ??= await open(wish.mix);
-      await complete(session, wish.mix);
+      if (!session) {
+        const found = fetchFound();
+        session = new Session(shot, module, threads, Object.keys(wish.mix.frames).length, NOTHING_FOUND);
+        await load(session, wish);
+        session.found = await found;
+      }
+      await load(session, wish);
       if (wish.settled && !session.hasFound(wish.mix) && askedAgain !== wish.mix) {
         askedAgain = wish.mix;
         session.found = await fetchFound();
       }
-      const painted = paint(session, wish, started);
-      if (painted && painted.missing.length > 0 && wish.settled) sharpen(session, wish, painted.missing);
+      await serve(session, wish, started);
     } catch (error) {
       send({ kind: 'failed', why: (error as Error).message });
     }
   }
   busy = false;
+}
+
+/** Lines up what the mask of a pass covers, on whole proxies. */
+async function lineUpPart(mix: MixDocument, pass: string): Promise<void> {
+  const s = session;
+  const own = mix.passes.find((p) => p.id === pass);
+  try {
+    if (!s || !own) return send({ kind: 'partLinedUp', pass, found: null });
+    await fetchProxies([mix.reference, ...framesOfPass(mix, own)].filter((id) => !s.sources.has(id, true)), false, (id, proxy) => s.sources.addProxy(id, proxy, 0));
+    send({ kind: 'partLinedUp', pass, found: alignPart(module, s, mix, pass) });
+  } catch (error) {
+    send({ kind: 'failed', why: (error as Error).message });
+  }
 }
 
 addEventListener('message', ({ data }: MessageEvent<ToEngine>) => {
@@ -129,7 +163,6 @@ addEventListener('message', ({ data }: MessageEvent<ToEngine>) => {
     waiting = { ...data.wish, mix: receiver.unpack(data.wish.mix) };
     void work();
   } else {
-    const mix = receiver.unpack(data.mix);
-    send({ kind: 'partLinedUp', pass: data.pass, found: session ? alignPart(module, session, mix, data.pass) : null });
+    void lineUpPart(receiver.unpack(data.mix), data.pass);
   }
 });

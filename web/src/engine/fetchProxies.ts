@@ -9,16 +9,11 @@ export async function fetchPixels(url: string): Promise<Pixels> {
   return { width: view.getUint32(0, true), height: view.getUint32(4, true), data: new Uint8Array(buffer, 8) };
 }
 
-/** Loads the proxies of frames, four at a time. */
-export async function fetchProxies(ids: readonly string[], onProgress: (done: number) => void): Promise<Map<string, Pixels>> {
-  const proxies = new Map<string, Pixels>();
+/** Loads proxies of frames, several at a time, and hands over each as it comes. @param half at half their size */
+export async function fetchProxies(ids: readonly string[], half: boolean, take: (id: string, proxy: Pixels) => void): Promise<void> {
   const queue = [...ids];
   const reader = async (): Promise<void> => {
-    for (let id = queue.shift(); id; id = queue.shift()) {
-      proxies.set(id, await fetchPixels(`/api/frames/${id}/proxy`));
-      onProgress(proxies.size);
-    }
+    for (let id = queue.shift(); id; id = queue.shift()) take(id, await fetchPixels(`/api/frames/${id}/proxy${half ? '?half=1' : ''}`));
   };
   await Promise.all([reader(), reader(), reader(), reader()]);
-  return proxies;
 }

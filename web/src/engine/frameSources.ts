@@ -1,16 +1,16 @@
 import type { Pixels } from '@zaddle/core/image/plane';
-import { shrinkPixels } from '@zaddle/core/image/shrink';
-import { placeGuideSources } from '@zaddle/core/graph/guideLevel';
+import { PROXY_SIDE, shrinkPixels, shrunkSize } from '@zaddle/core/image/shrink';
 import type { Heap } from '@zaddle/core/graph/heap';
 import type { PlacedSource } from '@zaddle/core/graph/placeMix';
 import { Arena } from '@zaddle/core/kernels/arena';
 import type { Kernels } from '@zaddle/core/kernels/kernels';
+import { GUIDE_SIDE } from '@zaddle/core/mix/guides';
 import type { MixDocument } from '@zaddle/document';
 import { regionBox, type Region } from './regionBox';
 import { fetchPixels } from './fetchProxies';
 
 /** Bytes of parts of originals that are kept for looking closer. */
-const PARTS_BUDGET = 160_000_000;
+const PARTS_BUDGET = 110_000_000;
 /** How much finer than the screen the pixels may be before a smaller copy is taken: as much again as they may be coarser. */
 const COARSER = 1.2;
 
@@ -19,10 +19,13 @@ interface Part {
   readonly bytes: number;
 }
 
+/** Copies of a proxy: the first as it is, each further one half as large. */
+const MOST_COPIES = 5;
+
 /** The pixels of a shot's frames as they are at hand: proxies and smaller copies of them, and parts of the originals. */
 export class FrameSources {
-  /** Copies of each proxy, each half as large as the one before. */
-  private readonly copies = new Map<string, PlacedSource[]>();
+  /** Copies of each proxy by how often they are halved; the first is there once it was needed. */
+  private readonly copies = new Map<string, (PlacedSource | undefined)[]>();
   private readonly parts = new Map<string, Part>();
   private partBytes = 0;
 
@@ -40,40 +43,58 @@ export class FrameSources {
     return { at, width, height, depth: 8, name };
   }
 
-  has(frame: string): boolean {
-    return this.copies.has(frame);
+  /** Whether anything of a frame is at hand, or its whole proxy. */
+  has(frame: string, whole = false): boolean {
+    const copies = this.copies.get(frame);
+    return copies !== undefined && (!whole || copies[0] !== undefined);
   }
 
-  addProxy(frame: string, proxy: Pixels): void {
-    if (!this.copies.has(frame)) this.copies.set(frame, [this.place(proxy, 'proxy')]);
+  /** @param halved how often the proxy was halved: 0 or 1 */
+  addProxy(frame: string, proxy: Pixels, halved: 0 | 1): void {
+    const copies = this.copies.get(frame) ?? [];
+    copies[halved] ??= this.place(proxy, `proxy/${halved}`);
+    this.copies.set(frame, copies);
   }
 
-  /** A proxy's own pixels. */
+  /** The finest copy of a proxy that is at hand, as pixels. */
   proxy(frame: string): Pixels {
-    const { at, width, height } = this.copies.get(frame)![0];
+    const { at, width, height } = this.copies.get(frame)!.find((copy) => copy !== undefined)!;
     return { width, height, data: new Uint8Array(this.kernels.memory.buffer, at, width * height * 3) };
   }
 
-  /** The copy of a proxy that is about as fine as the screen. @param scale screen pixels to a pixel of the frame at full size. */
-  copyFor(frame: string, fullWidth: number, scale: number): PlacedSource {
-    const copies = this.copies.get(frame)!;
-    let k = 0;
-    while ((copies[0].width / fullWidth) * 0.5 ** (k + 1) * COARSER >= scale && copies[0].width * 0.5 ** (k + 1) > 48) k++;
-    while (copies.length <= k) {
-      const last = copies[copies.length - 1];
-      const arena = new Arena(this.kernels.memory.buffer, ...this.scratch);
-      const half = shrinkPixels(this.kernels, arena, last.at, last.width, last.height, Math.ceil(last.width / 2), Math.ceil(last.height / 2));
-      copies.push(this.place(half, `proxy/${2 ** copies.length}`));
-    }
-    return copies[k];
+  /** Width of a frame's whole proxy, whether it is at hand or not. */
+  proxyWidth(use: { readonly width: number; readonly height: number }): number {
+    return shrunkSize(use.width, use.height, PROXY_SIDE).width;
   }
 
-  /** Pixels for the guide level, of the given frames. */
+  /** How often a proxy may be halved and is still about as fine as the screen. @param scale screen pixels to a pixel of the frame at full size. */
+  halvings(use: { readonly width: number; readonly height: number }, scale: number): number {
+    const finest = this.proxyWidth(use) / use.width;
+    let k = 0;
+    while (finest * 0.5 ** (k + 1) * COARSER >= scale && k + 1 < MOST_COPIES) k++;
+    return k;
+  }
+
+  /** The copy of a proxy that is about as fine as the screen, or the finest that is at hand. */
+  copyFor(frame: string, use: { readonly width: number; readonly height: number }, scale: number): PlacedSource {
+    const copies = this.copies.get(frame)!;
+    const finest = copies.findIndex((copy) => copy !== undefined);
+    const wanted = Math.max(finest, this.halvings(use, scale));
+    for (let k = finest + 1; k <= wanted; k++) {
+      if (copies[k]) continue;
+      const last = copies[k - 1]!;
+      const arena = new Arena(this.kernels.memory.buffer, ...this.scratch);
+      const half = shrinkPixels(this.kernels, arena, last.at, last.width, last.height, Math.ceil(last.width / 2), Math.ceil(last.height / 2));
+      copies[k] = this.place(half, `proxy/${k}`);
+    }
+    return copies[wanted]!;
+  }
+
+  /** Pixels for the guide level: half a proxy is as large. */
   guideSources(mix: MixDocument, frames: readonly string[]): Map<string, PlacedSource> {
-    const bytes = frames.length * 800 * 800 * 3 + 6_000_000;
-    const start = this.take(bytes);
-    const arena = new Arena(this.kernels.memory.buffer, start, start + bytes);
-    return placeGuideSources(this.kernels, arena, mix, new Map(frames.map((id) => [id, this.proxy(id)])));
+    const reference = mix.frames[mix.reference];
+    const scale = GUIDE_SIDE / Math.max(reference.width, reference.height);
+    return new Map(frames.map((id) => [id, this.copyFor(id, mix.frames[id], scale)]));
   }
 
   private nameOf(frame: string, { level, box }: ReturnType<typeof regionBox>): string {

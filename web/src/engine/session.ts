@@ -10,7 +10,7 @@ import { Arena } from '@zaddle/core/kernels/arena';
 import type { Kernels } from '@zaddle/core/kernels/kernels';
 import { createKernelMemory, loadKernels, type KernelMemory } from '@zaddle/core/kernels/loadKernels';
 import { framesOfPass } from '@zaddle/core/mix/mix';
-import type { Pixels } from '@zaddle/core/image/plane';
+import { PROXY_SIDE } from '@zaddle/core/image/shrink';
 import type { MixDocument } from '@zaddle/document';
 import { FrameSources } from './frameSources';
 import type { Drawn, View } from './messages';
@@ -18,18 +18,18 @@ import { levelFor, type Region } from './regionBox';
 import type { Threads } from './threads';
 
 /** Bytes for results that are kept, for parts of originals, and for what one picture needs while it is made. */
-const KEPT = 330_000_000;
-const PARTS = 200_000_000;
+const KEPT = 240_000_000;
+const PARTS = 130_000_000;
 const SCRATCH = 64_000_000;
-/** A proxy with its smaller copies and its guide. */
-const COPIES = 1.8;
+/** Bytes of a proxy with its smaller copies, at most. */
+const PROXY_BYTES = 1.4 * PROXY_SIDE ** 2 * 3;
 /** Screen pixels to a proxy's pixel up to which it serves as it is. */
 const PROXY_SERVES = 1.2;
 /** How much more than what is seen is loaded on either side, so that the neighbourhood is there when somebody goes on. */
 const AHEAD = 0.2;
 
 /** The visible part of a picture, whole screen pixels. */
-interface Visible {
+export interface Visible {
   readonly grid: OutputGrid;
   readonly drawn: Drawn;
   /** The same in pixels of the output. */
@@ -57,19 +57,17 @@ export class Session {
   private readonly keep: Keep;
   private readonly scratch: readonly [number, number];
   private readonly bases: ToneBases = new Map();
-  private guide: { readonly key: string; readonly sources: Map<string, PlacedSource> } | null = null;
   private gridKey = '';
   found: StoredFound;
 
-  constructor(readonly shot: string, module: WebAssembly.Module, private readonly threads: Threads, proxies: ReadonlyMap<string, Pixels>, found: StoredFound) {
-    const pixels = [...proxies.values()].reduce((sum, { data }) => sum + data.byteLength, 0);
-    this.memory = createKernelMemory(Math.min(2 ** 31, Math.ceil(pixels * COPIES) + KEPT + PARTS + SCRATCH));
+  constructor(readonly shot: string, module: WebAssembly.Module, private readonly threads: Threads, frames: number, found: StoredFound) {
+    // What is not used is only promised, not taken.
+    this.memory = createKernelMemory(Math.min(2 ** 31, frames * PROXY_BYTES + KEPT + PARTS + SCRATCH));
     this.kernels = loadKernels(module, this.memory);
     this.scratch = [1024, SCRATCH];
     const heap = new Heap(SCRATCH, this.memory.buffer.byteLength);
     this.sources = new FrameSources(this.kernels, heap, this.scratch);
-    for (const [id, proxy] of proxies) this.sources.addProxy(id, proxy);
-    this.keep = new Keep(heap, this.memory.buffer);
+    this.keep = new Keep(heap, this.memory.buffer, KEPT);
     this.found = found;
     threads.share(module, this.memory);
   }
@@ -83,12 +81,10 @@ export class Session {
     return this.found.has(wantedBy(mix));
   }
 
-  /** The guide level of a mix; its pixels are placed when they are first needed. */
+  /** The guide level of a mix, with those of its frames that are at hand. */
   guideLevel(mix: MixDocument): GuideLevel {
-    const ids = Object.keys(mix.frames).filter((id) => this.sources.has(id));
-    const key = `${mix.reference} ${ids.join()}`;
-    if (this.guide?.key !== key) this.guide = { key, sources: this.sources.guideSources(mix, ids) };
-    return new GuideLevel(this.kernels, this.arena(), this.guide.sources, { keeper: this.keep, grid: 'guide', working: null }, this.bases);
+    const sources = this.sources.guideSources(mix, Object.keys(mix.frames).filter((id) => this.sources.has(id)));
+    return new GuideLevel(this.kernels, this.arena(), sources, { keeper: this.keep, grid: 'guide', working: null }, this.bases);
   }
 
   /** A mix with what it refers to. @param exact tones anew where what lies below them changed; else as they were last, since somebody is dragging. */
@@ -97,23 +93,37 @@ export class Session {
     return this.guideLevel(mix).workOutTones(prepareMix(mix, this.found), exact);
   }
 
-  /** Pixels of the frames that a picture takes, as fine as the screen, or what is at hand in their place. @returns also the frames whose finer pixels are to be loaded. */
-  private pixelsFor(prepared: readonly PreparedMix[], visible: Visible): { sources: Map<string, PlacedSource>; missing: string[]; level: number | null } {
+  /** Frames that a picture takes whose pixels are not as fine as the screen yet: to be loaded as whole proxies, or as parts of the originals. */
+  missing(mix: MixDocument, frames: readonly string[], { drawn: { view: { scale } }, region }: Visible): { proxies: string[]; parts: string[] } {
+    const proxies: string[] = [];
+    const parts: string[] = [];
+    for (const id of frames) {
+      const use = mix.frames[id];
+      if (this.wantsPart(use, scale)) {
+        if (!this.sources.partFor(mix, id, region)) parts.push(id);
+      } else if (this.sources.halvings(use, scale) === 0 && !this.sources.has(id, true)) proxies.push(id);
+    }
+    return { proxies, parts };
+  }
+
+  /** Whether a proxy is too coarse for a view. */
+  private wantsPart(use: { readonly width: number; readonly height: number }, scale: number): boolean {
+    const finest = this.sources.proxyWidth(use) / use.width;
+    return finest < 1 && scale > finest * PROXY_SERVES;
+  }
+
+  /** Pixels of the frames that a picture takes, as fine as the screen, or what is at hand in their place. */
+  private pixelsFor({ mix, passes }: PreparedMix, visible: Visible): { sources: Map<string, PlacedSource>; level: number | null } {
     const sources = new Map<string, PlacedSource>();
-    const missing: string[] = [];
     const { scale } = visible.drawn.view;
     let level: number | null = null;
-    for (const { mix, passes } of prepared) {
-      for (const id of new Set(passes.flatMap(({ pass }) => framesOfPass(mix, pass)))) {
-        const use = mix.frames[id];
-        const finest = this.sources.proxy(id).width / use.width;
-        const part = scale > finest * PROXY_SERVES && finest < 1 ? this.sources.partFor(mix as MixDocument, id, visible.region) : null;
-        if (part) level = visible.region.level;
-        else if (scale > finest * PROXY_SERVES && finest < 1) missing.push(id);
-        sources.set(id, part ?? this.sources.copyFor(id, use.width, scale));
-      }
+    for (const id of new Set(passes.flatMap(({ pass }) => framesOfPass(mix, pass)))) {
+      const use = mix.frames[id];
+      const part = this.wantsPart(use, scale) ? this.sources.partFor(mix as MixDocument, id, visible.region) : null;
+      if (part) level = visible.region.level;
+      sources.set(id, part ?? this.sources.copyFor(id, use, scale));
     }
-    return { sources, missing, level };
+    return { sources, level };
   }
 
   /** Loads what a view needs of the originals, and some of what lies around it. */
@@ -124,10 +134,10 @@ export class Session {
 
   /**
    * Renders what is visible, on all threads. @param working the pass that is worked on.
-   * @returns RGBA that lies in shared memory until the next picture, and frames that should be loaded for a sharper one.
+   * @returns RGBA that lies in shared memory until the next picture.
    */
-  render(prepared: PreparedMix, visible: Visible, working: string | null, clipping: boolean): { pixels: Uint8ClampedArray; missing: string[]; level: number | null } {
-    const { sources, missing, level } = this.pixelsFor([prepared], visible);
+  render(prepared: PreparedMix, visible: Visible, working: string | null, clipping: boolean): { pixels: Uint8ClampedArray; level: number | null } {
+    const { sources, level } = this.pixelsFor(prepared, visible);
     const { grid } = visible;
     const gridKey = `${grid.width}x${grid.height} ${grid.toOutput.join()} ${prepared.mix.geometry.join()}`;
     // Only one view is looked at: what was made for the last one is of no use.
@@ -146,6 +156,6 @@ export class Session {
       scratch.push([start, start + bytes]);
     }
     this.threads.render(this.kernels, { mix: placed, clipping, counter, done, out, scratch, row });
-    return { pixels: new Uint8ClampedArray(this.memory.buffer, out, grid.width * grid.height * 4), missing, level };
+    return { pixels: new Uint8ClampedArray(this.memory.buffer, out, grid.width * grid.height * 4), level };
   }
 }
