@@ -31,7 +31,8 @@ export interface ServeOptions {
 
 /** Milliseconds between looks for jobs of workers that are gone, and for work that was never queued. */
 const LOOK = 2000;
-const SWEEP = 60_000;
+const SWEEP = 5_000;
+const TIDY = 60_000;
 
 /** Something that was opened and has to be closed in turn. */
 type Close = () => Promise<unknown>;
@@ -71,7 +72,7 @@ export async function serve({ databaseUrl, store, pages, port }: ServeOptions): 
     const sweep = (): Promise<unknown> => queueForgotten(database, boss).catch(() => undefined);
     await sweep();
     await workshop.store.sweepIncoming();
-    const timers = [setInterval(() => lost.release().catch(() => undefined), LOOK), setInterval(() => void sweep(), SWEEP), setInterval(() => void workshop.store.sweepIncoming().catch(() => undefined), SWEEP)];
+    const timers = [setInterval(() => lost.release().catch(() => undefined), LOOK), setInterval(() => void sweep(), SWEEP), setInterval(() => void workshop.store.sweepIncoming().catch(() => undefined), TIDY)];
     opened.push(async () => timers.forEach((timer) => clearInterval(timer)));
     return { port: (server.address() as AddressInfo).port, instance, workshop, stop };
   } catch (error) {

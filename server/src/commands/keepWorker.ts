@@ -7,16 +7,21 @@ const CLI = fileURLToPath(new URL('../cli.ts', import.meta.url));
 const PULSE = 4;
 /** Seconds without a beat after which a process counts as stopped for good: it beats every 1.5. */
 const SILENCE = 12;
+/** Seconds to the first beat, when a process starts; twice as many each time that one did not come so far, for machines that need longer. */
+const STARTING = 25;
 
 /** Watches the beats of a process. Seconds are counted, not told from a clock: a machine that slept accuses nobody. */
-function watchPulse(child: ChildProcess): () => void {
-  let silent: number | null = null;
-  child.stdio[PULSE]?.on('error', () => undefined).on('data', () => (silent = 0));
+function watchPulse(child: ChildProcess, starting: number, onBeat: () => void): () => void {
+  let silent = 0;
+  let limit = starting;
+  child.stdio[PULSE]?.on('error', () => undefined).on('data', () => {
+    silent = 0;
+    limit = SILENCE;
+    onBeat();
+  });
   const timer = setInterval(() => {
-    // Counted from the first beat on: starting takes its time.
-    if (silent === null) return;
     silent += 1;
-    if (silent <= SILENCE) return;
+    if (silent <= limit) return;
     process.stderr.write('zaddle: a worker hangs; starting another\n');
     child.kill('SIGKILL');
   }, 1000);
@@ -26,13 +31,16 @@ function watchPulse(child: ChildProcess): () => void {
 /** Keeps one worker process alive: a dead or a stopped one is replaced, its job given back to the queue by its silence. Returns what ends it. */
 export function keepWorker(databaseUrl: string, store: string, queues: readonly QueueName[]): () => Promise<void> {
   let stopping = false;
+  let starting = STARTING;
   let child: ChildProcess;
   const launch = (): void => {
     // The address holds a password: environments are private, command lines are not.
     child = fork(CLI, ['worker', '--store', store, '--only', queues.join(), '--pulse', String(PULSE)], { execArgv: ['--import', import.meta.resolve('tsx')], env: { ...process.env, ZADDLE_DATABASE: databaseUrl }, stdio: ['ignore', 'inherit', 'inherit', 'ipc', 'pipe'] });
-    const stopWatching = watchPulse(child);
+    let beaten = false;
+    const stopWatching = watchPulse(child, starting, () => (beaten = true));
     child.on('exit', () => {
       stopWatching();
+      starting = beaten ? STARTING : starting * 2;
       if (!stopping) setTimeout(() => !stopping && launch(), 500);
     });
   };
