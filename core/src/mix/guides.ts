@@ -118,13 +118,13 @@ export function mergeGuides(guides: readonly { guide: Guide; stops: number }[]):
   return out;
 }
 
-/** All guides of a mix from its frames' proxies. @param made those that are there already. */
-export function makeGuides(kernels: Kernels, arena: Arena, mix: Mix, proxies: ReadonlyMap<FrameId, Pixels>, made: (id: FrameId) => Guide | undefined = () => undefined): GuideSet {
+/** All guides of a mix from its frames' proxies. */
+export function makeGuides(kernels: Kernels, arena: Arena, mix: Mix, proxies: ReadonlyMap<FrameId, Pixels>): GuideSet {
   const reference = mix.frames[mix.reference];
   const frames = new Map<FrameId, Guide>();
   for (const [id, proxy] of proxies) {
     const use = mix.frames[id];
-    if (use) frames.set(id, made(id) ?? makeGuide(kernels, arena, proxy, { ...use, lens: mix.lens, response: mix.response }, reference.width, reference.height));
+    if (use) frames.set(id, makeGuide(kernels, arena, proxy, { ...use, lens: mix.lens, response: mix.response }, reference.width, reference.height));
   }
   const members = mix.merge.map((id) => ({ guide: frames.get(id)!, stops: mix.frames[id].stops }));
   const size = shrunkSize(reference.width, reference.height, GUIDE_SIDE);
@@ -140,16 +140,4 @@ export function rebalance({ r, g, b }: Light, balance: Triple): void {
     g[i] = m[3] * x + m[4] * y + m[5] * z;
     b[i] = m[6] * x + m[7] * y + m[8] * z;
   }
-}
-
-/** Gains in working primaries applied to light: a new light. */
-export function gained(light: Light, exposure: number, balance: Triple): Light {
-  const out = createLight(light.width, light.height);
-  const scale = 2 ** exposure;
-  for (let i = 0; i < out.r.length; i++) {
-    out.r[i] = light.r[i] * balance[0] * scale;
-    out.g[i] = light.g[i] * balance[1] * scale;
-    out.b[i] = light.b[i] * balance[2] * scale;
-  }
-  return out;
 }
