@@ -1,6 +1,6 @@
 import type { Command } from './commands';
 
-/** Ends the path of something that is only added to: two of those do not disturb each other. */
+/** Ends the path of something that is only added to, or taken from: two of those do not disturb each other. */
 const ADDED = '+';
 
 /**
@@ -10,9 +10,9 @@ const ADDED = '+';
 export function touchedPaths(command: Command): readonly string[] {
   switch (command.kind) {
     case 'addPass':
-      return [`pass/${command.pass.id}`];
+      return [`pass/${command.pass.id}`, `order/${ADDED}`];
     case 'removePass':
-      return [`pass/${command.id}`];
+      return [`pass/${command.id}`, `order/${ADDED}`];
     case 'movePass':
       return ['order'];
     case 'changePass':

@@ -1,0 +1,98 @@
+import { randomUUID } from 'node:crypto';
+import { chmodSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { findRunning, holdFolder, isServed, writeNote } from '../src/commands/runningServer';
+import { LostJobs } from '../src/jobs/claims';
+import { startRig, until, type Rig } from './harness';
+
+/*
+ * What dies is started again; who is silent loses its job, and nobody else.
+ */
+
+describe('a data folder and its server', () => {
+  const data = mkdtempSync(join(tmpdir(), 'zaddle-hold-'));
+  afterAll(() => rmSync(data, { recursive: true, force: true }));
+
+  test('is held by one that lives, whatever notes say; a note that is cut off or left behind holds nobody up', async () => {
+    expect([await isServed(data), await findRunning(data)]).toEqual([false, null]);
+    // Left behind by a server that is gone, its number now another program's: this one's.
+    writeNote(data, { pid: process.pid, url: 'http://127.0.0.1:1/', database: 'postgres://x' });
+    expect(await findRunning(data)).toBeNull();
+    const hold = await holdFolder(data);
+    expect(hold).not.toBeNull();
+    expect(await holdFolder(data)).toBeNull();
+    expect((await findRunning(data))?.url).toBe('http://127.0.0.1:1/');
+    writeFileSync(join(data, 'running.json'), '{"pid":12');
+    // It is being started: its note comes a moment later.
+    setTimeout(() => writeNote(data, { pid: 1, url: 'http://127.0.0.1:2/', database: 'postgres://x' }), 500);
+    expect((await findRunning(data))?.url).toBe('http://127.0.0.1:2/');
+    await new Promise<void>((done) => hold!.close(() => done()));
+    expect(await isServed(data)).toBe(false);
+    const again = await holdFolder(data);
+    expect(again).not.toBeNull();
+    again!.close();
+  });
+  test('works in folders of any depth: names of sockets are short', async () => {
+    const deep = join(data, ...Array.from({ length: 12 }, (_, k) => `a-rather-long-name-${k}`));
+    (await import('node:fs')).mkdirSync(deep, { recursive: true });
+    const hold = await holdFolder(deep);
+    expect([hold !== null, await isServed(deep)]).toEqual([true, true]);
+    hold!.close();
+  });
+});
+
+describe('with a server and its database', () => {
+  let rig: Rig;
+  beforeAll(async () => {
+    rig = await startRig();
+    chmodSync(join(rig.store, '..'), 0o755);
+  });
+  afterAll(() => rig.stop());
+
+  test('a database that is killed comes back by itself; meanwhile answers say so, and nothing is lost', async () => {
+    const shoot = (await rig.post<{ id: string }>('/api/shoots', { name: 'Lighthouse' })).body.id;
+    const postmaster = Number(readFileSync(join(rig.store, '..', 'postgres', 'cluster', 'postmaster.pid'), 'utf8').split('\n')[0]);
+    process.kill(postmaster, 'SIGKILL');
+    const answers = new Set<number>();
+    await until(async () => {
+      const { status } = await fetch(`${rig.url}/api/health`);
+      answers.add(status);
+      return status;
+    }, (status) => status === 200 && answers.size > 1, 60);
+    for (const status of answers) expect([200, 503]).toContain(status);
+    expect((await fetch(`${rig.url}/api/shoots/${shoot}`)).status).toBe(200);
+  });
+
+  test('a job is given back when its claim stays the same while somebody looks; not after a pause of looking, and once only', async () => {
+    const { database, boss } = rig.served.workshop;
+    const shoot = randomUUID();
+    // Nobody takes it: there is no worker here.
+    const id = (await boss.send('sort', { shoot }, { singletonKey: shoot }))!;
+    await database.query(`UPDATE pgboss.job SET state = 'active', started_on = now() WHERE id = $1`, [id]);
+    await database.query(`INSERT INTO claims (job_id, queue, worker, seen_at) VALUES ($1, 'sort', 'w', now() - interval '1 hour')`, [id]);
+    const state = async (): Promise<string> => ((await database.query('SELECT state FROM pgboss.job WHERE id = $1', [id])) as { state: string }[])[0].state;
+    let now = 0;
+    const lost = new LostJobs(database, boss, () => now);
+    const look = (at: number): Promise<number> => ((now = at), lost.release());
+    // The server of this rig looks, too, with its own eyes: its claims are kept fresh from here.
+    const beat = (): Promise<unknown> => database.query('UPDATE claims SET seen_at = clock_timestamp() WHERE job_id = $1', [id]);
+    await beat();
+    expect(await look(0)).toBe(0);
+    await beat();
+    // Long by the clock, but it was heard in between; and a jump of time with nobody looking proves nothing.
+    expect(await look(4000)).toBe(0);
+    expect(await look(60_000)).toBe(0);
+    expect(await state()).toBe('active');
+    expect(await look(63_000)).toBe(0);
+    const two = new LostJobs(database, boss, () => now);
+    now = 63_000;
+    await two.release();
+    const counts = [await look(65_000), await look(67_000)];
+    now = 70_000;
+    counts.push(await two.release());
+    expect(counts.reduce((sum, n) => sum + n, 0)).toBeLessThanOrEqual(1);
+    await until(state, (s) => s === 'retry' || s === 'created', 30);
+  });
+});
