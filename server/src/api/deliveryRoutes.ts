@@ -41,7 +41,7 @@ export function deliveryRoutes({ database, boss, store }: Workshop): Router {
   };
 
   router.get('/deliveries', async (_request, response) => {
-    response.json(await deliveries.find({ order: { createdAt: 'DESC' }, take: 500 }));
+    response.json(await deliveries.find({ order: { createdAt: 'DESC', name: 'ASC' }, take: 500 }));
   });
 
   router.post('/deliveries', async (request, response) => {
