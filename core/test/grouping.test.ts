@@ -72,7 +72,7 @@ describe('sorting a card', () => {
       expect(sorted(presses).ids).toEqual(truth);
       const turned = groupShots(tools, presses.map((p, k) => take(p, k)).sort(() => next() - 0.5));
       expect(turned.map((s) => s.frames.map(Number))).toEqual(truth);
-    }), { numRuns: 12 });
+    }), { numRuns: 12, seed: 5 });
   });
   test('forty frames of one view stay one shot', () => {
     const { ids } = sorted(Array.from({ length: 40 }, (_, k) => ({ view: 7, at: 4 * k, stops: (k % 5) - 2, light: k % 3 === 0 ? 0.5 : 0 })));

@@ -61,6 +61,9 @@ export async function serve({ databaseUrl, store, pages, port }: ServeOptions): 
     }).catch((error: NodeJS.ErrnoException) => {
       throw error.code === 'EADDRINUSE' ? new Error(`Port ${port} is taken. Choose another with --port.`) : error;
     });
+    // Pages come back after a while; a connection that is ended just as they do would cost a request.
+    server.keepAliveTimeout = 60_000;
+    server.headersTimeout = 65_000;
     // Node answers this one by itself, with nothing in it.
     server.on('checkExpectation', (_request, response) => response.writeHead(417, { 'Content-Type': 'application/problem+json' }).end(JSON.stringify({ type: 'about:blank', title: 'Expectation failed', status: 417, detail: 'Send the request without an Expect header.' })));
     opened.push(() => {
