@@ -5,7 +5,6 @@ import { fileURLToPath } from 'node:url';
 import { Piscina } from 'piscina';
 import type { Pixels } from '@zaddle/core/image/plane';
 import type { FileStore } from '../data/fileStore';
-import { makeSmaller } from '../picture/makeSmaller';
 import { levelSize, LEVELS, type Level } from './levelSize';
 import type { DecodeTask, KeepTask } from './levelThread';
 
@@ -45,8 +44,8 @@ export class LevelStore {
   /** Bytes of each frame's levels, least recently used first. */
   private readonly kept = new Map<string, number>();
   private readonly opening = new Map<string, Promise<void>>();
-  /** Frames that are decoded and not written yet. */
-  private readonly inMemory = new Map<string, Pixels>();
+  /** Levels of frames that are decoded and not written yet. */
+  private readonly inMemory = new Map<string, readonly Pixels[]>();
   private promised = 0;
   private readonly queue: (() => void)[] = [];
   private pool: Piscina | null = null;
@@ -94,11 +93,12 @@ export class LevelStore {
   /** Decodes a frame; from then on parts can be read. Writing it down goes on by itself. */
   private async openFrame({ id, sha256, width, height }: StoredFrame): Promise<void> {
     this.pool ??= new Piscina({ filename: fileURLToPath(new URL('./levelThread.ts', import.meta.url)), minThreads: 0, maxThreads: OPENERS, idleTimeout: 30_000, execArgv: ['--import', import.meta.resolve('tsx')] });
-    const giveBack = await this.roomFor(width * height * 3);
+    // Three bytes a pixel, and a third more for the smaller levels.
+    const giveBack = await this.roomFor(width * height * 4);
     try {
-      const pixels = (await this.pool.run({ kind: 'decode', original: this.store.original(sha256) } satisfies DecodeTask)) as Pixels;
-      this.inMemory.set(id, pixels);
-      void this.writeDown(id, pixels).finally(() => {
+      const levels = (await this.pool.run({ kind: 'decode', original: this.store.original(sha256) } satisfies DecodeTask)) as Pixels[];
+      this.inMemory.set(id, levels);
+      void this.writeDown(id, levels).finally(() => {
         this.inMemory.delete(id);
         giveBack();
       });
@@ -109,10 +109,10 @@ export class LevelStore {
   }
 
   /** Keeps a frame's levels on disk. Without room there it is decoded again the next time. */
-  private async writeDown(id: string, pixels: Pixels): Promise<void> {
+  private async writeDown(id: string, levels: readonly Pixels[]): Promise<void> {
     await mkdir(dirname(this.store.incoming(id)), { recursive: true });
     const files = LEVELS.map((level) => ({ path: this.path(id, level), temporary: this.store.incoming(randomUUID()) }));
-    const bytes = (await this.pool!.run({ kind: 'keep', pixels, files } satisfies KeepTask).catch(() => null)) as number | null;
+    const bytes = (await this.pool!.run({ kind: 'keep', levels, files } satisfies KeepTask).catch(() => null)) as number | null;
     if (bytes === null) return this.remove(id);
     this.kept.set(id, bytes);
     let total = [...this.kept.values()].reduce((sum, b) => sum + b, 0);
@@ -151,7 +151,7 @@ export class LevelStore {
     for (let tries = 0; ; tries++) {
       await this.ensure(frame);
       const decoded = this.inMemory.get(frame.id);
-      if (decoded) return partOf(level === 0 ? decoded : makeSmaller(decoded, size.width, size.height), { x: part.x, y: part.y, w: width, h: height }, data);
+      if (decoded) return partOf(decoded[level], { x: part.x, y: part.y, w: width, h: height }, data);
       try {
         await this.readRows(this.path(frame.id, level), size.width, { x: part.x, y: part.y, w: width, h: height }, data);
         return { width, height, data };
@@ -167,14 +167,18 @@ export class LevelStore {
     const file = await open(path, 'r');
     try {
       const rowBytes = stride * 3;
-      if (w === stride) return void (await file.read(out, 0, rowBytes * h, y * rowBytes));
+      const cutOff = (): Error => Object.assign(new Error('A level is cut off.'), { code: 'ENOENT' });
+      if (w === stride) {
+        if ((await file.read(out, 0, rowBytes * h, y * rowBytes)).bytesRead < rowBytes * h) throw cutOff();
+        return;
+      }
       const band = Math.max(1, Math.floor(4_000_000 / rowBytes));
       const buffer = Buffer.allocUnsafe(band * rowBytes);
       for (let top = 0; top < h; top += band) {
         const rows = Math.min(band, h - top);
         const from = (y + top) * rowBytes + x * 3;
         const { bytesRead } = await file.read(buffer, 0, (rows - 1) * rowBytes + w * 3, from);
-        if (bytesRead < (rows - 1) * rowBytes + w * 3) throw Object.assign(new Error('A level is cut off.'), { code: 'ENOENT' });
+        if (bytesRead < (rows - 1) * rowBytes + w * 3) throw cutOff();
         for (let row = 0; row < rows; row++) out.set(buffer.subarray(row * rowBytes, row * rowBytes + w * 3), (top + row) * w * 3);
       }
     } finally {

@@ -10,7 +10,8 @@ export interface DecodeTask {
 }
 export interface KeepTask {
   readonly kind: 'keep';
-  readonly pixels: Pixels;
+  /** The frame's levels, as `decode` made them. */
+  readonly levels: readonly Pixels[];
   /** A file for each level, and a name to write under until all of it is there. */
   readonly files: readonly { readonly path: string; readonly temporary: string }[];
 }
@@ -26,29 +27,30 @@ async function write(pixels: Pixels, { path, temporary }: KeepTask['files'][numb
   }
 }
 
-/** Decodes a frame whole, into memory that all threads share: parts are answered from it while it is written down. */
-async function decode(original: string): Promise<Pixels> {
-  const { width, height, data } = await decodeFrame(original);
-  const shared = new Uint8Array(new SharedArrayBuffer(data.byteLength));
-  shared.set(data as Uint8Array);
-  return { width, height, data: shared };
+function shared({ width, height, data }: Pixels): Pixels {
+  const copy = new Uint8Array(new SharedArrayBuffer(data.byteLength));
+  copy.set(data as Uint8Array);
+  return { width, height, data: copy };
+}
+
+/** Decodes a frame and makes its levels, in memory that all threads share: parts are answered from it while it is written down. */
+async function decode(original: string): Promise<Pixels[]> {
+  const levels = [shared(await decodeFrame(original))];
+  // Each is made from the one above it.
+  for (const k of LEVELS.slice(1)) {
+    const size = levelSize(levels[0].width, levels[0].height, k);
+    levels.push(shared(makeSmaller(levels[k - 1], size.width, size.height)));
+  }
+  return levels;
 }
 
 /** Keeps all levels of a frame as plain rows of 8-bit RGB, from which parts are read. Returns the bytes written. */
-async function keep({ pixels, files }: KeepTask): Promise<number> {
-  let level: Pixels = pixels;
-  let bytes = 0;
-  // Each is made from the one above it.
-  for (const k of LEVELS) {
-    const size = levelSize(pixels.width, pixels.height, k);
-    if (k > 0) level = makeSmaller(level, size.width, size.height);
-    await write(level, files[k]);
-    bytes += level.data.byteLength;
-  }
-  return bytes;
+async function keep({ levels, files }: KeepTask): Promise<number> {
+  for (const k of LEVELS) await write(levels[k], files[k]);
+  return levels.reduce((sum, level) => sum + level.data.byteLength, 0);
 }
 
-/** Decodes a frame (pixels come back), or keeps one that was decoded (the bytes written). */
-export default function work(task: DecodeTask | KeepTask): Promise<Pixels | number> {
+/** Decodes a frame (its levels come back), or keeps one that was decoded (the bytes written). */
+export default function work(task: DecodeTask | KeepTask): Promise<Pixels[] | number> {
   return task.kind === 'decode' ? decode(task.original) : keep(task);
 }
