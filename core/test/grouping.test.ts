@@ -72,8 +72,8 @@ describe('sorting a card', () => {
       expect(sorted(presses).ids).toEqual(truth);
       const turned = groupShots(tools, presses.map((p, k) => take(p, k)).sort(() => next() - 0.5));
       expect(turned.map((s) => s.frames.map(Number))).toEqual(truth);
-      // A fixed seed, since sorting is known to fail for some visits (eight frames of one view, then a single one; seed 907822488).
-    }), { numRuns: 12, seed: 5 });
+      // In the example another view is like the first one by chance, at the end of the reach.
+    }), { numRuns: 12, examples: [[[8, 1], 4]] });
   });
   test('forty frames of one view stay one shot', () => {
     const { ids } = sorted(Array.from({ length: 40 }, (_, k) => ({ view: 7, at: 4 * k, stops: (k % 5) - 2, light: k % 3 === 0 ? 0.5 : 0 })));

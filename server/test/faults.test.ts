@@ -180,8 +180,10 @@ describe('a full disk', () => {
     const { workshop } = rig.served;
     const ids: string[] = [];
     for (const [k, stops] of [0, -2, 2].entries()) ids.push((await rig.upload(shoot, `C${k}.jpg`, await fakeFrame(6, stops, k))).body.id);
-    rig.startWorker();
+    const worker = rig.startWorker();
     const ready = await until(() => rig.get<Shoot>(`/api/shoots/${shoot}`), (s) => whole(s, 3));
+    // It would sort the frame in again, and propose for the shot itself.
+    await new Promise((ended) => worker.on('exit', ended).kill('SIGKILL'));
     const shot = ready.shots[0].id;
     await workshop.database.query('DELETE FROM mixes WHERE shot_id = $1', [shot]);
     // While it is worked out, when its frames are known and their proxies are read, one is taken out of the shot.

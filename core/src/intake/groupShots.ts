@@ -26,6 +26,9 @@ const CERTAIN = 3;
 /** Seconds after which a doubtful likeness counts as a new shot, and within which a frame without structure goes on. */
 const PAUSE = 60;
 const AT_ONCE = 15;
+/** How far the camera may have moved since the frame before, as a share of the longer side and in radians, for a doubtful likeness to count: chance finds its likeness anywhere in reach, a tripod or a hand within seconds does not go far. */
+const NEARBY = 0.03;
+const HARDLY_TURNED = 0.02;
 /** Seconds that a shot may be interrupted by a test frame or a look elsewhere. */
 const INTERRUPTION = 300;
 /** Frames of a shot that a new one is compared with. */
@@ -101,8 +104,10 @@ function goesOn(tools: Tools, shot: Draft, frame: SortingFrame): Verdict {
   const like = likenessOf(fit);
   if (like >= SAME) return { same: true, confidence: Math.min(1, 0.6 + (like - SAME) * 0.2), why: 'the same view', fit };
   if (like < DIFFERENT) return { ...no(Math.min(1, 0.65 + (DIFFERENT - like) * 0.6), 'another view'), fit };
-  const same = gap === null || gap < PAUSE;
-  return { same, confidence: 0.5, why: same ? 'a doubtful likeness, taken right after' : `a doubtful likeness, ${Math.round(gap)} s later`, fit };
+  if (gap !== null && gap >= PAUSE) return { ...no(0.5, `a doubtful likeness, ${Math.round(gap)} s later`), fit };
+  const moved = Math.hypot(fit.dx - last.fit.dx, fit.dy - last.fit.dy) / Math.max(frame.structure.width, frame.structure.height);
+  if (moved > NEARBY || Math.abs(fit.turn - last.fit.turn) > HARDLY_TURNED) return { ...no(0.5, 'a doubtful likeness, and at another place'), fit };
+  return { same: true, confidence: 0.5, why: 'a doubtful likeness, taken right after', fit };
 }
 
 /** The earlier shot that a frame takes up again after an interruption, if any. */
