@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { createLight, createPlane } from '../src/image/plane';
 import type { Guide, GuideSet } from '../src/mix/guides';
-import { findChanges } from '../src/read/findChanges';
+import { findChanges } from '../src/found/findChanges';
 import { linearToSrgb } from '../src/colour/transfer';
 import { seeded } from './kernelMemory';
 

@@ -5,15 +5,16 @@ import { invert, mapPoint, type Homography } from '../src/geometry/homography';
 import { NO_LENS } from '../src/geometry/lens';
 import { Heap } from '../src/graph/heap';
 import { Keep } from '../src/graph/keep';
-import { placeMix, wholeGrid, type OutputGrid, type PlacedSource } from '../src/graph/placeMix';
+import { placeMix } from '../src/graph/placeMix';
+import { wholeGrid, type OutputGrid, type PlacedSource } from '../src/graph/placedMix';
 import { prepareMix } from '../src/graph/prepareMix';
 import { readyMix } from '../src/graph/readyMix';
 import { RowRenderer } from '../src/graph/rowRenderer';
-import { rendererBytes } from '../src/graph/rowScratch';
+import { rendererBytes } from '../src/kind/rowScratch';
 import { createPlane, mapPlane, type Pixels } from '../src/image/plane';
 import { Arena } from '../src/kernels/arena';
-import { BLEND_MODE_CODES, type BlendMode } from '../src/kernels/kernels';
-import type { AdjustPass, Area, FrameUse, Mix, Pass, SourcePass } from '../src/mix/mix';
+import { BLEND_MODE_CODES } from '../src/kernels/kernels';
+import type { AdjustPass, Area, BlendMode, FrameUse, Mix, Pass, SourcePass } from '@zaddle/document';
 import { seeded, testKernels, testTools } from './kernelMemory';
 
 /*
@@ -53,10 +54,10 @@ const area: fc.Arbitrary<Area> = fc.record({ id: fc.constant('area'), join: fc.c
 ));
 const common = { on: fc.constant(true), opacity: fc.double({ min: 0.2, max: 1, noNaN: true }), mask: fc.array(area, { maxLength: 2 }), exposure: fc.double({ min: -1, max: 1.5, noNaN: true }), balance: fc.constantFrom([1, 1, 1] as const, [1.1, 1, 0.9] as const) };
 const sourcePass: fc.Arbitrary<Pass> = fc.record({
-  ...common, id: fc.constant(''), kind: fc.constant('light' as const), source: fc.oneof(fc.constant({ kind: 'merge' as const }), fc.constantFrom(...IDS).map((frame) => ({ kind: 'frame' as const, frame })), fc.constant({ kind: 'flash' as const, frame: 'c' })),
+  ...common, id: fc.constant(''), name: fc.constant(''), why: fc.constant(''), kind: fc.constant('light' as const), source: fc.oneof(fc.constant({ kind: 'merge' as const }), fc.constantFrom(...IDS).map((frame) => ({ kind: 'frame' as const, frame })), fc.constant({ kind: 'flash' as const, frame: 'c' })),
   alignment: fc.constantFrom(null, [1, 0, 4, 0, 1, -3, 0, 0, 1] as Homography), mode: fc.constantFrom(...(Object.keys(BLEND_MODE_CODES) as BlendMode[])), brightness: fc.constantFrom(1, 0.5), colour: fc.constantFrom(1, 0.2),
 }).map((pass): SourcePass => ({ ...pass, alignment: pass.source.kind === 'merge' ? null : pass.alignment }));
-const adjustPass: fc.Arbitrary<Pass> = fc.record({ ...common, id: fc.constant(''), kind: fc.constant('adjust' as const), contrast: fc.constantFrom(1, 1.2), highlights: fc.constantFrom(0, -0.6), shadows: fc.constantFrom(0, 0.5), saturation: fc.constantFrom(1, 1.1) }).map((pass): AdjustPass => pass);
+const adjustPass: fc.Arbitrary<Pass> = fc.record({ ...common, id: fc.constant(''), name: fc.constant(''), why: fc.constant(''), kind: fc.constant('adjust' as const), contrast: fc.constantFrom(1, 1.2), highlights: fc.constantFrom(0, -0.6), shadows: fc.constantFrom(0, 0.5), saturation: fc.constantFrom(1, 1.1) }).map((pass): AdjustPass => pass);
 const mixes: fc.Arbitrary<Mix> = fc.tuple(fc.array(fc.oneof({ weight: 3, arbitrary: sourcePass }, { weight: 1, arbitrary: adjustPass }), { minLength: 1, maxLength: 4 }), fc.boolean(), fc.boolean()).map(([passes, bends, crop]) => ({
   reference: 'a', lens: bends ? { ...NO_LENS, k1: 0.02, red: 0.0008, falloff: [0.2, 0.05] } : { ...NO_LENS }, corrects: { distortion: !bends, fringes: true, falloff: true }, response: [],
   geometry: crop ? [1, 0.01, 12, -0.01, 1, 9, 0, 2e-6, 1] : [1, 0, 0, 0, 1, 0, 0, 0, 1], width: crop ? W - 48 : W, height: crop ? H - 32 : H,
@@ -148,7 +149,7 @@ describe('one evaluator', () => {
 describe('painted areas', () => {
   const mixWith = (mask: readonly Area[], geometry: Homography = [1, 0, 0, 0, 1, 0, 0, 0, 1]): Mix => ({
     reference: 'a', lens: { ...NO_LENS }, corrects: { distortion: true, fringes: true, falloff: true }, response: [], geometry, width: W, height: H, frames: { a: use(0) }, merge: ['a'],
-    passes: [{ id: 'p', kind: 'light', source: { kind: 'frame', frame: 'a' }, alignment: null, mode: 'normal', brightness: 1, colour: 1, on: true, opacity: 1, mask, exposure: 0, balance: [1, 1, 1] }],
+    passes: [{ id: 'p', name: '', why: '', kind: 'light', source: { kind: 'frame', frame: 'a' }, alignment: null, mode: 'normal', brightness: 1, colour: 1, on: true, opacity: 1, mask, exposure: 0, balance: [1, 1, 1] }],
   });
   const coverage = (mix: Mix, grid: OutputGrid, kept: Keep | null = null): Float32Array => {
     const mark = sourceArena.mark();

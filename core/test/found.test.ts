@@ -2,7 +2,7 @@ import { describe, expect, test } from 'vitest';
 import type { Found } from '../src/found/found';
 import { packFound, StoredFound, wantedBy } from '../src/found/storedFound';
 import { createPlane, mapPlane } from '../src/image/plane';
-import type { Area, Mix, Pass } from '../src/mix/mix';
+import type { Area, Mix, Pass } from '@zaddle/document';
 
 const [W, H] = [75, 50];
 const plane = (k: number) => mapPlane(createPlane(W, H), (_, i) => ((i * 31 + k * 7) % 101) / 100);

@@ -6,7 +6,7 @@ import { composeMap, coordCount, writeRowCoords } from '../src/geometry/composed
 import { compose, IDENTITY, invert, mapPoint, rescale, type Homography } from '../src/geometry/homography';
 import { coveredRectangle } from '../src/geometry/coveredRectangle';
 import { findStraightEdges } from '../src/geometry/findStraightEdges';
-import { estimateLens } from '../src/geometry/estimateLens';
+import { estimateLens } from '../src/align/estimateLens';
 import { freeOfLens, lensFactor, NO_DISTORTION, NO_LENS } from '../src/geometry/lens';
 import { createPlane } from '../src/image/plane';
 import { seeded } from './kernelMemory';

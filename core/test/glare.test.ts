@@ -6,7 +6,7 @@ import { flashLight } from '../src/light/flashLight';
 import { sameSurfaces } from '../src/light/sameSurfaces';
 import type { Guide, GuideSet } from '../src/mix/guides';
 import { flashPurpose, flashReach } from '../src/propose/flashPurpose';
-import { findGlare } from '../src/read/findGlare';
+import { findGlare } from '../src/found/findGlare';
 import { linearToSrgb } from '../src/colour/transfer';
 import { misfitByPart, residualByPart } from '../src/align/misfit';
 import { IDENTITY } from '../src/geometry/homography';

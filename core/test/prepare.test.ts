@@ -11,7 +11,7 @@ import { responseStops } from '../src/colour/responseTable';
 import { linearToSrgb, srgbToLinear } from '../src/colour/transfer';
 import { composeMap, coordCount, writeRowCoords, writeRowGains } from '../src/geometry/composedMap';
 import { estimateFalloff, type FalloffPair } from '../src/geometry/estimateFalloff';
-import { estimateFringes } from '../src/geometry/estimateFringes';
+import { estimateFringes } from '../src/align/estimateFringes';
 import { IDENTITY, mapPoint, type Homography } from '../src/geometry/homography';
 import { falloffGain, freeOfLens, lensFactor, NO_LENS } from '../src/geometry/lens';
 import { mapThroughMesh } from '../src/geometry/mesh';

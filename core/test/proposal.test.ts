@@ -4,7 +4,8 @@ import { linearSrgbToLab, applyMatrix, WORKING_TO_SRGB } from '../src/colour/pri
 import { compose, invert, IDENTITY, type Homography } from '../src/geometry/homography';
 import type { Light } from '../src/image/plane';
 import { Arena } from '../src/kernels/arena';
-import { placeMix, wholeGrid, type PlacedSource } from '../src/graph/placeMix';
+import { placeMix } from '../src/graph/placeMix';
+import { wholeGrid, type PlacedSource } from '../src/graph/placedMix';
 import type { PreparedMix } from '../src/graph/prepareMix';
 import { readyMix } from '../src/graph/readyMix';
 import { RowRenderer } from '../src/graph/rowRenderer';

@@ -1,11 +1,16 @@
 import { checkFrameMap, checkGeometry } from './checkMaps';
 import type { Command } from './commands';
 import { InvalidMix, checkFrames } from './openMix';
-import type { Area, MixDocument, Pass } from './mixDocument';
-import { areaSchema, frameUseSchema, frameSchema, mixSchema, passSchema, strokeSchema } from './schema';
+import { areaSchema } from './area/areaSchema';
+import type { Area } from './area/areas';
+import { MOST_STROKES, strokeSchema } from './area/brush';
+import type { MixDocument } from './mixDocument';
+import { MOST_AREAS } from './pass/passKind';
+import { passSchema, type Pass } from './pass/passes';
+import { frameUseSchema, frameSchema, mixSchema } from './schema';
 import type { Schema } from 'joi';
 
-const LIMITS = { areas: 60, passes: 200, strokes: 5000, frames: 200 } as const;
+const LIMITS = { areas: MOST_AREAS, passes: 200, strokes: MOST_STROKES, frames: 200 } as const;
 
 function must(schema: Schema, value: unknown): void {
   const { error } = schema.validate(value, { convert: false });

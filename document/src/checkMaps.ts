@@ -1,5 +1,6 @@
 import { InvalidMix } from './openMix';
-import type { FrameUse, Matrix3, MixDocument } from './mixDocument';
+import type { MixDocument } from './mixDocument';
+import type { FrameUse, Matrix3 } from './values';
 
 /** The largest picture, pixels: what can be delivered. */
 export const MAX_PIXELS = 130_000_000;

@@ -1,5 +1,9 @@
 import Joi from 'joi';
-import { areaSchema, byKind, frameSchema, frameUseSchema, passSchema, strokeSchema } from './schema';
+import { areaSchema } from './area/areaSchema';
+import { strokeSchema } from './area/brush';
+import { byKind } from './fields';
+import { passSchema } from './pass/passes';
+import { frameSchema, frameUseSchema } from './schema';
 
 const id = Joi.string().max(200).required();
 const index = Joi.number().integer().min(0).max(1000).required();

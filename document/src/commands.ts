@@ -1,6 +1,10 @@
 import { checkChange } from './checkChange';
 import { InvalidMix } from './openMix';
-import type { Area, FrameUse, MixDocument, Pass, Stroke } from './mixDocument';
+import type { Area } from './area/areas';
+import type { Stroke } from './area/brush';
+import type { MixDocument } from './mixDocument';
+import type { Pass } from './pass/passes';
+import type { FrameUse } from './values';
 
 /** What may change in a pass; its kind and id may not. */
 export type PassChanges = Partial<Record<'name' | 'why' | 'on' | 'opacity' | 'mask' | 'exposure' | 'balance' | 'source' | 'alignment' | 'mode' | 'brightness' | 'colour' | 'contrast' | 'highlights' | 'shadows' | 'saturation', unknown>>;

@@ -1,4 +1,5 @@
 import { CURRENT_VERSION, type MixDocument } from './mixDocument';
+import { namedBy } from './pass/passes';
 import { mixSchema } from './schema';
 
 /** What is wrong with a document, in words. */
@@ -24,12 +25,9 @@ export function checkFrames(mix: MixDocument): void {
   need(mix.reference, 'The reference');
   mix.merge.forEach((frame) => need(frame, 'The merge'));
   for (const pass of mix.passes) {
-    if (pass.kind !== 'adjust' && pass.source.kind !== 'merge') need(pass.source.frame, `Pass “${pass.name}”`);
-    for (const area of pass.mask) {
-      if (area.kind !== 'found') continue;
-      if (area.what === 'glass') need(area.edge, `The mask of “${pass.name}”`);
-      else [area.frame, ...area.among].forEach((frame) => need(frame, `The mask of “${pass.name}”`));
-    }
+    const { source, mask } = namedBy(pass);
+    source.forEach((frame) => need(frame, `Pass “${pass.name}”`));
+    mask.forEach((frame) => need(frame, `The mask of “${pass.name}”`));
   }
 }
 

@@ -7,7 +7,7 @@ import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { linearToSrgb } from '@zaddle/core/colour/transfer';
 import { IDENTITY } from '@zaddle/core/geometry/homography';
 import type { FrameFacts } from '@zaddle/core/intake/frameFacts';
-import type { Mix } from '@zaddle/core/mix/mix';
+import type { Mix } from '@zaddle/document';
 import { readyMix } from '@zaddle/core/graph/readyMix';
 import { AUTOMATIC, proposeMix } from '@zaddle/core/propose/proposeMix';
 import { decodeFrame, readFacts } from '../src/picture/decodeFrame';

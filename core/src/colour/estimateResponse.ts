@@ -1,4 +1,4 @@
-import { solveCholesky } from '../align/fitHomography';
+import { solveCholesky } from '../geometry/solveCholesky';
 import { quantile } from '../image/plane';
 import { responseStops, type Response } from './responseTable';
 import { srgbToLinear } from './transfer';

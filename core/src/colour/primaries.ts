@@ -1,7 +1,6 @@
-/** 3x3 matrices, row-major. */
-export type Matrix3 = readonly [number, number, number, number, number, number, number, number, number];
-/** Red, green, blue. */
-export type Triple = readonly [number, number, number];
+import type { Matrix3, Triple } from '@zaddle/document';
+
+export type { Matrix3, Triple };
 
 /** Linear sRGB (BT.709 primaries, D65) to the working space (BT.2020, D65). ITU-R BT.2087. */
 export const SRGB_TO_WORKING: Matrix3 = [0.627403896, 0.329283039, 0.043313065, 0.069097289, 0.919540395, 0.011362316, 0.016391439, 0.088013308, 0.895595253];

@@ -1,5 +1,5 @@
 import type { Plane } from '../image/plane';
-import type { FrameId } from '../mix/mix';
+import type { FrameId } from '@zaddle/document';
 
 /** Where glass is and how its edge runs: coefficients over the log luminance of a frame, and the rows that it reaches. */
 export interface GlassEdge {

@@ -1,5 +1,5 @@
 import { createPlane, type Plane } from '../image/plane';
-import type { FrameId, Mix } from '../mix/mix';
+import type { FrameId, Mix } from '@zaddle/document';
 import type { Found, GlassEdge } from './found';
 
 /** Version of the detections: findings of an older one stay as they are until somebody asks for new ones. */

@@ -1,4 +1,4 @@
-import type { Matrix3 } from '../colour/primaries';
+import type { Matrix3 } from '@zaddle/document';
 
 /** A plane-to-plane map of pixel positions, 3x3 row-major, normalised to h[8] = 1. Integers are pixel centres. */
 export type Homography = Matrix3;

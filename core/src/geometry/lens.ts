@@ -1,16 +1,11 @@
+import type { Optics } from '@zaddle/document';
+
+export type { Optics };
+
 /** Radial lens error: a stored pixel p is freed of it by u = c + (p - c)(1 + k1 r² + k2 r⁴), r the distance of p from the centre over half the diagonal. Brown 1971. */
 export interface Lens {
   readonly k1: number;
   readonly k2: number;
-}
-
-/** Everything that a lens does to a picture: distortion, lateral colour, and the fall-off of light towards the corners. */
-export interface Optics extends Lens {
-  /** Lateral colour: red (blue) is magnified by 1 + red r² (1 + blue r²) against green. */
-  readonly red: number;
-  readonly blue: number;
-  /** Light that arrives at r, against the centre: 1 - falloff[0] r² - falloff[1] r⁴. */
-  readonly falloff: readonly [number, number];
 }
 
 export const NO_DISTORTION: Lens = { k1: 0, k2: 0 };

@@ -1,16 +1,7 @@
+import type { Mesh } from '@zaddle/document';
 import { mapPoint, type Homography } from './homography';
 
-/**
- * A smooth field of small displacements over the reference, for frames in which near and far things moved differently: added
- * to where the homography puts a point. Values at the nodes of a regular grid, the outermost on the picture's edges,
- * linear in between.
- */
-export interface Mesh {
-  readonly columns: number;
-  readonly rows: number;
-  /** Displacement in pixels of the frame at full size: x then y of each node, row by row. */
-  readonly shifts: readonly number[];
-}
+export type { Mesh };
 
 /** A mesh as a composed map reads it: grid position of an output pixel, and displacements in source pixels. */
 export interface PlacedMesh {

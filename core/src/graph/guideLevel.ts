@@ -1,15 +1,19 @@
+import type { FrameId, Mix } from '@zaddle/document';
 import { localTone, toneBase, type ToneBase } from '../finish/localTone';
 import { rescale } from '../geometry/homography';
 import { createLight, createPlane, type Light, type Pixels, type Plane } from '../image/plane';
 import { shrinkPixels, shrunkSize } from '../image/shrink';
 import { Arena } from '../kernels/arena';
 import type { Kernels } from '../kernels/kernels';
+import type { BroadTones, ToneModel } from '../kind/passEvaluation';
+import { rendererBytes } from '../kind/rowScratch';
 import { GUIDE_SIDE } from '../mix/guides';
-import type { AdjustPass, FrameId, Mix } from '../mix/mix';
-import { placeMix, rowPlane, type Keeping, type OutputGrid, type PlacedMix, type PlacedSource } from './placeMix';
-import { wantsTone, type PreparedMix, type ToneModel } from './prepareMix';
+import { tonesOf } from '../pass/passes';
+import { placeMix } from './placeMix';
+import type { Keeping, OutputGrid, PlacedMix, PlacedSource } from './placedMix';
+import { rowPlane } from '../kind/rowScratch';
+import type { PreparedMix } from './prepareMix';
 import { RowRenderer } from './rowRenderer';
-import { rendererBytes } from './rowScratch';
 
 /** Pixels of frames at the guide's scale, so that the one interpolation neither skips nor blurs. */
 export function placeGuideSources(kernels: Kernels, arena: Arena, mix: Mix, proxies: ReadonlyMap<FrameId, Pixels>): Map<FrameId, PlacedSource> {
@@ -48,7 +52,7 @@ const MOST_BASES = 6;
 const tones = new WeakMap<ToneBase, Map<string, ToneModel>>();
 const MOST_TONES = 8;
 
-function toneOf(base: ToneBase, { highlights, shadows }: AdjustPass): ToneModel {
+function toneOf(base: ToneBase, { highlights, shadows }: BroadTones): ToneModel {
   const key = `${highlights} ${shadows}`;
   const known = tones.get(base) ?? new Map<string, ToneModel>();
   tones.set(base, known);
@@ -140,8 +144,9 @@ export class GuideLevel {
   workOutTones(prepared: PreparedMix, exact = true): PreparedMix {
     let passes = prepared.passes;
     passes.forEach(({ pass }, index) => {
-      if (!wantsTone(pass)) return;
-      const tone = toneOf(this.baseOf({ ...prepared, passes }, index, exact), pass as AdjustPass);
+      const wanted = tonesOf(pass);
+      if (!wanted) return;
+      const tone = toneOf(this.baseOf({ ...prepared, passes }, index, exact), wanted);
       passes = passes.map((p, k) => (k === index ? { ...p, tone } : p));
     });
     return { ...prepared, passes };

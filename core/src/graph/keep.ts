@@ -1,6 +1,6 @@
 import type { Pointer } from '../kernels/kernels';
 import type { Heap } from './heap';
-import type { Keeper, KeptRows } from './keeper';
+import type { Keeper, KeptRows } from '../kind/keeper';
 
 interface Kept {
   readonly at: Pointer;

@@ -1,7 +1,7 @@
 import type { Found } from '../found/found';
 import type { Pixels } from '../image/plane';
 import type { Tools } from '../kernels/tools';
-import { framesOfPass, type FrameId, type Mix } from '../mix/mix';
+import { framesOfPass, type FrameId, type Mix } from '@zaddle/document';
 import { GUIDE_SIDE } from '../mix/guides';
 import { GuideLevel, placeGuideSources } from './guideLevel';
 import { prepareMix, type PreparedMix } from './prepareMix';

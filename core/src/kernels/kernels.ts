@@ -1,14 +1,14 @@
+import type { AreaBase, BlendMode } from '@zaddle/document';
+
 /** A byte offset into the memory that kernels work on. */
 export type Pointer = number;
 
 /** Blend modes of the mix kernel, as W3C "Compositing and Blending Level 1" names them, on linear light. */
-export const BLEND_MODE_CODES = { normal: 0, add: 1, lighten: 2, darken: 3, multiply: 4, screen: 5 } as const;
-export type BlendMode = keyof typeof BLEND_MODE_CODES;
+export const BLEND_MODE_CODES = { normal: 0, add: 1, lighten: 2, darken: 3, multiply: 4, screen: 5 } as const satisfies Readonly<Record<BlendMode, number>>;
 
 /** How an area joins the mask so far; `INVERTED` more turns it inside out first. */
-export const JOIN_CODES = { add: 0, subtract: 1, intersect: 2 } as const;
+export const JOIN_CODES = { add: 0, subtract: 1, intersect: 2 } as const satisfies Readonly<Record<AreaBase['join'], number>>;
 export const INVERTED = 4;
-export type Join = keyof typeof JOIN_CODES;
 
 /** Output pixels between two exactly mapped positions of a row; kernels interpolate the map linearly. */
 export const SEGMENT = 16;

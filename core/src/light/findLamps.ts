@@ -1,6 +1,6 @@
 import { createPlane, quantile, type Plane } from '../image/plane';
 import type { GuideSet } from '../mix/guides';
-import type { FrameId } from '../mix/mix';
+import type { FrameId } from '@zaddle/document';
 import { labelRegions, type Region } from '../window/labelRegions';
 
 /** Light in white of the reference from which on a place glows by itself. */

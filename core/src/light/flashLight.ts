@@ -1,5 +1,5 @@
 import type { GuideSet } from '../mix/guides';
-import type { FrameId } from '../mix/mix';
+import type { FrameId } from '@zaddle/document';
 
 /** Light of one flash alone, at half the guide's size; NaN in all channels where it cannot be told. */
 export interface FlashLight {

@@ -2,7 +2,7 @@ import { boxBlur } from '../image/boxBlur';
 import { guidanceOf, guidedFilter, type Guidance } from '../image/guidedFilter';
 import { createPlane, luminance, mapPlane, quantile, type Light, type Plane } from '../image/plane';
 import type { GuideSet } from '../mix/guides';
-import type { FrameId } from '../mix/mix';
+import type { FrameId } from '@zaddle/document';
 
 const smoothstep = (low: number, high: number, v: number): number => {
   const t = Math.min(1, Math.max(0, (v - low) / (high - low)));

@@ -1,8 +1,6 @@
 import { compose, invert, mapPoint, type Homography } from '../geometry/homography';
 import { mapThroughMesh, type Mesh } from '../geometry/mesh';
-import type { Area, FrameId, FrameUse, Mix, Pass } from './mix';
-
-type Point = readonly [number, number];
+import { movedArea, type FrameId, type FrameUse, type Mix, type Pass, type Point } from '@zaddle/document';
 
 /** Where a frame lies on another reference: the way back through the new one, then as before. */
 function relate(use: FrameUse, home: FrameUse, old: FrameUse): Pick<FrameUse, 'homography' | 'mesh'> {
@@ -27,12 +25,6 @@ function relate(use: FrameUse, home: FrameUse, old: FrameUse): Pick<FrameUse, 'h
   return { homography, mesh };
 }
 
-function moveArea(area: Area, move: (p: Point) => Point, scale: number): Area {
-  if (area.kind === 'brush') return { ...area, strokes: area.strokes.map((s) => ({ ...s, points: s.points.map(move), radius: s.radius * scale })) };
-  if (area.kind === 'ramp') return { ...area, from: move(area.from), to: move(area.to) };
-  return area;
-}
-
 /**
  * The same mix on another reference: maps and masks are carried over and exposures stay, so that the picture stays what it
  * was; only the grid that edges and detections are measured on changes. The crop keeps the old framing.
@@ -47,13 +39,13 @@ export function changeReference<M extends Mix>(mix: M, reference: FrameId): M {
     return [id, { ...use, ...lies }];
   }));
   const [oldUnit, unit] = [Math.max(old.width, old.height), Math.max(home.width, home.height)];
-  const move = ([x, y]: Point): Point => {
+  const place = ([x, y]: Point): Point => {
     const [u, v] = mapThroughMesh(home.homography, home.mesh, old.width, old.height, x * oldUnit, y * oldUnit);
     return [u / unit, v / unit];
   };
   const back = invert(home.homography);
   const passes = mix.passes.map((pass): Pass => {
-    const moved = { ...pass, mask: pass.mask.map((area) => moveArea(area, move, oldUnit / unit)) };
+    const moved = { ...pass, mask: pass.mask.map((area) => movedArea(area, { place, scale: oldUnit / unit })) };
     if (moved.kind === 'adjust') return moved;
     return { ...moved, alignment: moved.alignment && compose(moved.alignment, back) };
   });

@@ -11,7 +11,7 @@ import { CODE_MAX, PADDING, type Kernels } from '../kernels/kernels';
 import { bracketWeights, longestFirst } from '../merge/bracketWeights';
 import { createLight, createPlane, type Light, type Pixels, type Plane } from '../image/plane';
 import { shrinkPixels, shrunkSize } from '../image/shrink';
-import type { FrameId, FrameUse, Mix } from './mix';
+import type { FrameId, FrameUse, Mix } from '@zaddle/document';
 
 /** Longer side of the guide, on which masks, weights and local tone are computed, in pixels. */
 export const GUIDE_SIDE = 750;

@@ -1,6 +1,6 @@
 import { mapPoint } from '../geometry/homography';
 import { freeOfLens } from '../geometry/lens';
-import type { Mix } from './mix';
+import type { Mix } from '@zaddle/document';
 
 /** Where an output pixel lies in the reference, freed of lens error; both at full size. */
 export function outputToReference({ geometry, corrects, lens, frames, reference }: Mix, x: number, y: number): [number, number] {

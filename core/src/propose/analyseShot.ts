@@ -8,7 +8,7 @@ import { luminance } from '../image/plane';
 import { exposureStops, type FrameFacts } from '../intake/frameFacts';
 import type { Tools } from '../kernels/tools';
 import { makeGuide, mergeGuides, rebalance, type Guide, type GuideSet } from '../mix/guides';
-import type { FrameId, FrameUse, Mix } from '../mix/mix';
+import type { FrameId, FrameUse, Mix } from '@zaddle/document';
 import { Findings } from '../found/findings';
 import type { AddedLight } from './addedLight';
 import { guessRole } from './guessRoles';

@@ -1,7 +1,7 @@
 import { boxBlur } from '../image/boxBlur';
 import { createPlane, quantile, type Plane } from '../image/plane';
 import type { GuideSet } from '../mix/guides';
-import type { FrameId } from '../mix/mix';
+import type { FrameId } from '@zaddle/document';
 
 /** What of a frame is lit by its flash, at half the guide's size. */
 export interface FlashReach {

@@ -7,7 +7,7 @@ import { createLight, createPlane, luminance, mapPlane, quantile, type Light, ty
 import type { Role } from '../intake/frameFacts';
 import type { Tools } from '../kernels/tools';
 import type { GuideSet } from '../mix/guides';
-import type { AdjustPass, Area, FrameId, Mix, Pass, SourcePass } from '../mix/mix';
+import type { AdjustPass, Area, FrameId, Mix, Pass, SourcePass } from '@zaddle/document';
 import type { Findings } from '../found/findings';
 import { addedLight } from './addedLight';
 import { analyseShot, levelled, type Analysis } from './analyseShot';
@@ -15,9 +15,6 @@ import { viewQuality, type ViewQuality } from './guessRoles';
 import { chooseReference, lineUpShot, viewShot, type LensChoice, type PartResiduals, type ShotFrame } from './lineUpShot';
 import { matchBalance } from './matchBalance';
 import { spoiltPops } from './spoiltPops';
-
-/** A proposed pass: an ordinary entry of the mix with a name and the reason for it. */
-export type ProposedPass = Pass & { readonly name: string; readonly why: string };
 
 export interface FrameVerdict {
   readonly role: Role;
@@ -30,7 +27,7 @@ export interface FrameVerdict {
 
 /** Everything that the automatic start worked out for a shot. */
 export interface Proposal {
-  readonly mix: Omit<Mix, 'passes'> & { readonly passes: readonly ProposedPass[] };
+  readonly mix: Mix;
   readonly verdicts: ReadonlyMap<FrameId, FrameVerdict>;
   readonly guides: GuideSet;
   readonly findings: Findings;
@@ -51,7 +48,7 @@ const VIEW_MIDDLE = 0.43;
 const VIEW_HIGH = 0.96;
 
 const base = (id: string): Pick<Pass, 'id' | 'on' | 'opacity' | 'mask' | 'exposure' | 'balance'> => ({ id, on: true, opacity: 1, mask: [], exposure: 0, balance: [1, 1, 1] });
-const sourcePass = (id: string, kind: SourcePass['kind'], source: SourcePass['source'], more: Partial<SourcePass> & { name: string; why: string }): SourcePass & { name: string; why: string } => ({
+const sourcePass = (id: string, kind: SourcePass['kind'], source: SourcePass['source'], more: Partial<SourcePass> & Pick<SourcePass, 'name' | 'why'>): SourcePass => ({
   ...base(id), kind, source, alignment: null, mode: 'normal', brightness: 1, colour: 1, ...more,
 });
 const times = (a: Triple, b: Triple): Triple => [a[0] * b[0], a[1] * b[1], a[2] * b[2]];
@@ -118,7 +115,7 @@ function roomExposure(light: Light, glass: Plane): number {
 }
 
 /** Passes that light the room. */
-function lightPasses(analysis: Analysis): ProposedPass[] {
+function lightPasses(analysis: Analysis): Pass[] {
   const { guides, findings, mix } = analysis;
   const glass = findings.pane();
   const matched = matchPops(analysis);
@@ -139,7 +136,7 @@ function lightPasses(analysis: Analysis): ProposedPass[] {
   }
   const toFlash = matchBalance(guides.merge, joined.light, (i) => joined.weight.data[i] > 0.4);
   const ambientBalance = levelled(toFlash ?? neutral);
-  const passes: ProposedPass[] = [
+  const passes: Pass[] = [
     sourcePass('ambient', 'light', { kind: 'merge' }, { name: ambientName, why: 'the room’s own light, for what no flash reached', exposure, balance: ambientBalance }),
   ];
   // Muted ones come last: no other flash leaves its share to them.
@@ -183,7 +180,7 @@ function edgeFrame({ guides, findings }: Analysis): FrameId | null {
 }
 
 /** The pass for the view outside, from the frame that has it best. */
-function viewPass(analysis: Analysis): ProposedPass | null {
+function viewPass(analysis: Analysis): Pass | null {
   const { guides, findings, mix } = analysis;
   const glass = findings.pane();
   if (glass.data.every((v) => v === 0)) return null;
@@ -207,12 +204,12 @@ function viewPass(analysis: Analysis): ProposedPass | null {
   });
 }
 
-function finishPass(): AdjustPass & { name: string; why: string } {
+function finishPass(): AdjustPass {
   return { ...base('finish'), kind: 'adjust', name: 'Tone', why: 'broad highlights and shadows brought closer, a little contrast', contrast: 1.14, highlights: -0.55, shadows: 0.35, saturation: 1.04 };
 }
 
 /** Where hand-held frames leave ragged edges, the output that lies within all that light the room. */
-function coveredCrop(passes: readonly ProposedPass[], { guides, mix }: Analysis, straighten: boolean): Pick<Mix, 'geometry' | 'width' | 'height'> {
+function coveredCrop(passes: readonly Pass[], { guides, mix }: Analysis, straighten: boolean): Pick<Mix, 'geometry' | 'width' | 'height'> {
   const covers: Plane[] = [];
   for (const pass of passes) if (pass.kind === 'light' && pass.source.kind !== 'merge') covers.push(guides.frames.get(pass.source.frame)!.cover);
   const crop = straighten ? coveredRectangle(covers, mix.width, mix.height) : null;
@@ -277,7 +274,7 @@ export function proposeMix(tools: Tools, all: readonly ShotFrame[], { lens, resp
   }
   const merged = clock();
   const view = viewPass(analysis);
-  const passes: ProposedPass[] = [...lightPasses(analysis), finishPass(), ...(view ? [view] : [])];
+  const passes: Pass[] = [...lightPasses(analysis), finishPass(), ...(view ? [view] : [])];
   const mix = { ...analysis.mix, passes, ...coveredCrop(passes, analysis, straighten) };
   const used = usedFrames(mix);
   const verdicts = new Map<FrameId, FrameVerdict>();

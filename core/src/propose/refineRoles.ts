@@ -3,9 +3,9 @@ import { findLamps, lampsIntact } from '../light/findLamps';
 import { flashLight } from '../light/flashLight';
 import { placeInWords, whereBrightest } from '../light/whereBrightest';
 import type { GuideSet } from '../mix/guides';
-import type { FrameId, FrameUse } from '../mix/mix';
+import type { FrameId, FrameUse } from '@zaddle/document';
 import type { Findings } from '../found/findings';
-import { findChanges } from '../read/findChanges';
+import { findChanges } from '../found/findChanges';
 import { flashPurpose, flashReach } from './flashPurpose';
 import { viewQuality } from './guessRoles';
 

@@ -1,5 +1,5 @@
 import type { Plane } from '../image/plane';
-import type { FrameId } from '../mix/mix';
+import type { FrameId } from '@zaddle/document';
 import type { Analysis } from './analyseShot';
 
 /** Share of a flash's light that others must give too before it can be done without. */

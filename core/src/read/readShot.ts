@@ -6,9 +6,9 @@ import { luminance, mapPlane, quantile, type Light } from '../image/plane';
 import { LARGEST_SHOT, TWIN, type Proposal } from '../propose/proposeMix';
 import type { Role } from '../intake/frameFacts';
 import { findLamps, lampsIntact } from '../light/findLamps';
-import type { FrameId } from '../mix/mix';
-import { findChanges } from './findChanges';
-import { findGlare } from './findGlare';
+import type { FrameId } from '@zaddle/document';
+import { findChanges } from '../found/findChanges';
+import { findGlare } from '../found/findGlare';
 import type { Reading } from './readings';
 
 const LABELS = { good: 'good', check: 'check', bad: 'bad' } as const;

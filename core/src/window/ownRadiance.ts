@@ -1,7 +1,7 @@
 import { boxBlur } from '../image/boxBlur';
 import { createPlane, type Plane } from '../image/plane';
 import type { Guide, GuideSet } from '../mix/guides';
-import type { FrameId } from '../mix/mix';
+import type { FrameId } from '@zaddle/document';
 
 /** Exposure of frames against the reference, in stops. */
 export type Exposures = Readonly<Record<FrameId, number>>;

@@ -6,7 +6,7 @@ import { createPlane } from '@zaddle/core/image/plane';
 import type { GuideLevel } from '@zaddle/core/graph/guideLevel';
 import type { PreparedMix } from '@zaddle/core/graph/prepareMix';
 import { readyBytes, readyMix } from '@zaddle/core/graph/readyMix';
-import type { Mix, Source } from '@zaddle/core/mix/mix';
+import type { Mix, Source } from '@zaddle/document';
 import { AUTOMATIC, proposeMix, type Proposal } from '@zaddle/core/propose/proposeMix';
 import { setQuality } from '@zaddle/core/read/setQuality';
 import { readShot } from '@zaddle/core/read/readShot';

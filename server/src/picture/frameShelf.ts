@@ -3,8 +3,8 @@ import { PROXY_SIDE, shrinkPixels, shrunkSize } from '@zaddle/core/image/shrink'
 import { Arena } from '@zaddle/core/kernels/arena';
 import { createKernelMemory, loadKernels, type KernelMemory } from '@zaddle/core/kernels/loadKernels';
 import type { Kernels } from '@zaddle/core/kernels/kernels';
-import type { FrameId } from '@zaddle/core/mix/mix';
-import type { PlacedSource } from '@zaddle/core/graph/placeMix';
+import type { FrameId } from '@zaddle/document';
+import type { PlacedSource } from '@zaddle/core/graph/placedMix';
 import { rounded } from './decodeFrame';
 import { kernelModule } from './kernels';
 import { makeSmaller } from './makeSmaller';

@@ -1,8 +1,9 @@
 import type { Pixels } from '@zaddle/core/image/plane';
-import { framesOfPass, type FrameId } from '@zaddle/core/mix/mix';
-import { placeMix, wholeGrid } from '@zaddle/core/graph/placeMix';
+import { framesOfPass, type FrameId } from '@zaddle/document';
+import { placeMix } from '@zaddle/core/graph/placeMix';
+import { wholeGrid } from '@zaddle/core/graph/placedMix';
 import type { PreparedMix } from '@zaddle/core/graph/prepareMix';
-import { rendererBytes } from '@zaddle/core/graph/rowScratch';
+import { rendererBytes } from '@zaddle/core/kind/rowScratch';
 import { FrameShelf, shelfBytes } from './frameShelf';
 import { PlainError } from './limits';
 import { kernelModule } from './kernels';

@@ -1,6 +1,6 @@
 import { packFound, StoredFound } from '@zaddle/core/found/storedFound';
 import { prepareMix, type PreparedMix } from '@zaddle/core/graph/prepareMix';
-import { framesOfPass } from '@zaddle/core/mix/mix';
+import { framesOfPass } from '@zaddle/document';
 import type { MixDocument } from '@zaddle/document';
 import { alignPart } from './alignPart';
 import { checkMix } from './checkMix';

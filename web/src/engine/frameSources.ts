@@ -1,7 +1,7 @@
 import type { Pixels } from '@zaddle/core/image/plane';
 import { PROXY_SIDE, shrinkPixels, shrunkSize } from '@zaddle/core/image/shrink';
 import type { Heap } from '@zaddle/core/graph/heap';
-import type { PlacedSource } from '@zaddle/core/graph/placeMix';
+import type { PlacedSource } from '@zaddle/core/graph/placedMix';
 import { Arena } from '@zaddle/core/kernels/arena';
 import type { Kernels } from '@zaddle/core/kernels/kernels';
 import { GUIDE_SIDE } from '@zaddle/core/mix/guides';

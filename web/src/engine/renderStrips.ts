@@ -1,6 +1,6 @@
 import { Arena } from '@zaddle/core/kernels/arena';
 import type { Kernels, Pointer } from '@zaddle/core/kernels/kernels';
-import type { PlacedMix } from '@zaddle/core/graph/placeMix';
+import type { PlacedMix } from '@zaddle/core/graph/placedMix';
 import { RowRenderer } from '@zaddle/core/graph/rowRenderer';
 
 /** Rows that a thread claims at once. */

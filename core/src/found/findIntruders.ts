@@ -2,7 +2,7 @@ import { boxBlur } from '../image/boxBlur';
 import { createPlane, quantile, type Light, type Plane } from '../image/plane';
 import { flashLight, type FlashLight } from '../light/flashLight';
 import type { GuideSet } from '../mix/guides';
-import type { FrameId } from '../mix/mix';
+import type { FrameId } from '@zaddle/document';
 import { labelRegions } from '../window/labelRegions';
 import type { Change } from './findChanges';
 

@@ -1,7 +1,10 @@
-import { PADDING, type Pointer } from '../kernels/kernels';
+import { CHUNK, PADDING, type Pointer } from '../kernels/kernels';
 
 /** One flag for every CHUNK pixels of a row: whether something is to be done, or was done, there. */
 export type Chunks = Uint8Array;
+
+/** The first chunk from pixel x on. */
+export const nextChunk = (x: number): number => Math.ceil(x / CHUNK);
 
 /** Buffers of one frame for the row at hand. */
 export interface FrameRow {
@@ -40,12 +43,16 @@ export interface Scratch {
   readonly zeros: Pointer;
   readonly coords: Pointer;
   readonly flags: Pointer;
-  /** Codes and positions of a colour that lies apart from green. */
   /** The touched places of one stroke. */
   readonly stroke: Pointer;
+  /** Codes and positions of a colour that lies apart from green. */
   readonly fringe: Pointer;
   readonly fringeCoords: Pointer;
 }
+
+/** Bytes between planes of a row of floats, and of 16-bit codes. */
+export const rowPlane = (width: number): number => Math.ceil((width * 4 + PADDING) / 64) * 64;
+export const codePlane = (width: number): number => Math.ceil((width * 2 + PADDING) / 64) * 64;
 
 /** Bytes that a renderer for this many frames takes from its arena. */
 export const rendererBytes = (width: number, frames: number): number => (width * 4 + PADDING * 3) * (29 + frames * 5) + 65536;

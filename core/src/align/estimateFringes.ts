@@ -1,10 +1,10 @@
-import type { Corner } from '../align/findCorners';
-import type { Match } from '../align/fitHomography';
-import { trackCorners } from '../align/trackCorners';
+import type { Corner } from './findCorners';
+import type { Match } from './fitHomography';
+import { trackCorners } from './trackCorners';
 import type { Tools } from '../kernels/tools';
 import { createPlane, quantile, type Pixels, type Plane } from '../image/plane';
-import { IDENTITY } from './homography';
-import { NO_LENS } from './lens';
+import { IDENTITY } from '../geometry/homography';
+import { NO_LENS } from '../geometry/lens';
 
 /** Pixels that a colour may lie off, and correlation that a window must keep between colours. */
 const REACH = 2;

@@ -1,7 +1,7 @@
 import { createPlane, quantile } from '../image/plane';
 import { flashLight, type FlashLight } from '../light/flashLight';
 import type { GuideSet } from '../mix/guides';
-import type { FrameId } from '../mix/mix';
+import type { FrameId } from '@zaddle/document';
 import { labelRegions, type Region } from '../window/labelRegions';
 
 /** A flash that is seen in its own frame, directly or mirrored. */

@@ -1,6 +1,6 @@
 import { boxBlur } from '../image/boxBlur';
 import { createPlane, type Plane } from '../image/plane';
-import type { FrameId } from '../mix/mix';
+import type { FrameId } from '@zaddle/document';
 import type { GuideSet } from '../mix/guides';
 import { labelRegions, type Region } from '../window/labelRegions';
 

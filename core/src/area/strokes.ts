@@ -1,9 +1,6 @@
-import type { Homography } from '../geometry/homography';
+import type { Stroke } from '@zaddle/document';
 import { mapPoint } from '../geometry/homography';
-import type { Area } from '../mix/mix';
-
-type BrushArea = Extract<Area, { kind: 'brush' }>;
-type Stroke = BrushArea['strokes'][number];
+import type { ShapeGrid } from '../kind/placing';
 
 /** Numbers of a segment in the table: ends in pixels of the reference, and the box of the grid that it may touch. */
 export const SEGMENT_FIELDS = 8;
@@ -16,22 +13,8 @@ export interface StrokeTable {
   readonly segments: Float32Array;
 }
 
-/** How a grid lies on the reference. */
-export interface StrokeGrid {
-  readonly width: number;
-  readonly height: number;
-  /** Reference pixel to grid pixel, lens aside. */
-  readonly toGrid: Homography;
-  /** Reference pixels to a pixel of the grid, about. */
-  readonly pixel: number;
-  /** Longer side of the reference, pixels: what positions are shares of. */
-  readonly full: number;
-  /** Grid pixels by which the lens may displace what `toGrid` says. */
-  readonly slack: number;
-}
-
 /** The box of the grid that a disc about a segment may touch: left, top, right, bottom. */
-function boxOf(grid: StrokeGrid, ax: number, ay: number, bx: number, by: number, reach: number): [number, number, number, number] {
+function boxOf(grid: ShapeGrid, ax: number, ay: number, bx: number, by: number, reach: number): [number, number, number, number] {
   const box: [number, number, number, number] = [Infinity, Infinity, -Infinity, -Infinity];
   for (const [x, y] of [[Math.min(ax, bx) - reach, Math.min(ay, by) - reach], [Math.max(ax, bx) + reach, Math.min(ay, by) - reach], [Math.min(ax, bx) - reach, Math.max(ay, by) + reach], [Math.max(ax, bx) + reach, Math.max(ay, by) + reach]]) {
     const [u, v] = mapPoint(grid.toGrid, x, y);
@@ -45,14 +28,14 @@ function boxOf(grid: StrokeGrid, ax: number, ay: number, bx: number, by: number,
 }
 
 /** Radius and width of a stroke's edge in pixels of the reference: on every grid at least one of its pixels wide, and never thinner than can be seen. */
-function edgeOf(stroke: Stroke, { full, pixel }: StrokeGrid): { radius: number; width: number } {
+function edgeOf(stroke: Stroke, { full, pixel }: ShapeGrid): { radius: number; width: number } {
   const radius = Math.max(stroke.radius * full, 0.35 * pixel);
   const soft = radius * stroke.softness;
   return { radius: radius + 0.5 * pixel, width: Math.max(pixel, soft + pixel) };
 }
 
 /** Lays strokes out for a grid. Strokes and segments that lie outside of it are left out. */
-export function strokeTable(strokes: readonly Stroke[], grid: StrokeGrid): StrokeTable {
+export function strokeTable(strokes: readonly Stroke[], grid: ShapeGrid): StrokeTable {
   const table: number[] = [];
   const segments: number[] = [];
   for (const stroke of strokes) {

@@ -1,8 +1,8 @@
-import { fitHomography, type Match } from '../align/fitHomography';
-import { freeMatches } from '../align/trackCorners';
-import type { Edge } from './findStraightEdges';
-import { mapPoint, type Homography } from './homography';
-import { NO_DISTORTION, type Lens } from './lens';
+import { fitHomography, type Match } from './fitHomography';
+import { freeMatches } from './trackCorners';
+import type { Edge } from '../geometry/findStraightEdges';
+import { mapPoint, type Homography } from '../geometry/homography';
+import { NO_DISTORTION, type Lens } from '../geometry/lens';
 
 /** k1 that are tried, and the step between them. */
 const LEAST = -0.12;

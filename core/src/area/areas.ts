@@ -1,0 +1,10 @@
+import type { Area, AreaKinds } from '@zaddle/document';
+import type { AreaEvaluation } from '../kind/areaEvaluation';
+import { brush } from './brush';
+import { found } from './found';
+import { ramp } from './ramp';
+
+const EVALUATIONS: { readonly [K in keyof AreaKinds]: AreaEvaluation<AreaKinds[K], unknown, unknown> } = { brush, ramp, found };
+
+/** How areas of a kind are evaluated. */
+export const areaEvaluation = (kind: Area['kind']): AreaEvaluation<Area, unknown, unknown> => EVALUATIONS[kind];

@@ -1,0 +1,51 @@
+import type { FrameId, FrameUse, Mix } from '@zaddle/document';
+import type { ComposedMap } from '../geometry/composedMap';
+import type { Homography } from '../geometry/homography';
+import type { Plane } from '../image/plane';
+import type { Pointer } from '../kernels/kernels';
+import type { KeptRows } from './keeper';
+
+/** A plane in kernel memory, and where the pixels of a grid lie on it. */
+export interface PlacedPlane {
+  readonly at: Pointer;
+  readonly map: ComposedMap;
+}
+
+/** How a grid lies on the reference, for shapes. */
+export interface ShapeGrid {
+  readonly width: number;
+  readonly height: number;
+  /** Reference pixel to grid pixel, lens aside. */
+  readonly toGrid: Homography;
+  /** Reference pixels to a pixel of the grid, about. */
+  readonly pixel: number;
+  /** Longer side of the reference, pixels: what positions are shares of. */
+  readonly full: number;
+  /** Grid pixels by which the lens may displace what `toGrid` says. */
+  readonly slack: number;
+}
+
+/** What a kind has at hand while it lays itself out for one grid in kernel memory. */
+export interface Placing {
+  readonly mix: Mix;
+  readonly shapes: ShapeGrid;
+  /** Values for this one evaluation. */
+  once(values: ArrayLike<number>): Pointer;
+  /** A plane that covers the whole of the reference, and one on what findings lie on. */
+  onReference(plane: Plane): PlacedPlane;
+  onFound(plane: Plane): PlacedPlane;
+  /** Place of a frame in the list of frames. */
+  frame(id: FrameId): number;
+  /** Lays a frame out once more, where it lies otherwise for one pass, and returns its place in the list. */
+  placeFrame(id: FrameId, use: FrameUse): number;
+  /** Names a frame's interpolated pixels. */
+  frameKey(index: number): string;
+  /** Matrix from a frame's camera light to balanced working light in its own exposure. */
+  frameMatrix(index: number): Pointer;
+  /** Whether results are kept for the next evaluation. */
+  readonly keeps: boolean;
+  /** Rows of one plane kept under a key, or null where there is no room. */
+  rows(key: string): KeptRows | null;
+  /** Whether such rows are there already. */
+  holds(key: string): boolean;
+}

@@ -1,0 +1,62 @@
+import type { SourcePass, Triple } from '@zaddle/document';
+import { scaleMatrix, SRGB_TO_WORKING } from '../colour/primaries';
+import { BLEND_MODE_CODES, type Pointer } from '../kernels/kernels';
+import type { PassEvaluation } from '../kind/passEvaluation';
+import type { Placing } from '../kind/placing';
+import { nextChunk } from '../kind/rowScratch';
+import type { RowWork } from '../kind/rowWork';
+
+type PlacedFrom =
+  | { readonly kind: 'frame'; readonly frame: number; readonly matrix: Pointer }
+  | { readonly kind: 'merge'; readonly gains: Triple }
+  /** `share` of the merge is what the frame recorded of the ambient light. */
+  | { readonly kind: 'flash'; readonly frame: number; readonly matrix: Pointer; readonly share: number; readonly gains: Triple };
+interface PlacedSourcePass {
+  readonly from: PlacedFrom;
+  readonly mode: number;
+  readonly brightness: number;
+  readonly colour: number;
+}
+
+const gainsOf = (pass: SourcePass): Triple => pass.balance.map((v) => v * 2 ** pass.exposure) as unknown as Triple;
+
+function placeFrom(pass: SourcePass, placing: Placing): { from: PlacedFrom; key: string } {
+  const { source } = pass;
+  if (source.kind === 'merge') return { from: { kind: 'merge', gains: gainsOf(pass) }, key: '' };
+  const use = placing.mix.frames[source.frame];
+  // A pass that is lined up by itself reads its frame through a map of its own.
+  const frame = pass.alignment ? placing.placeFrame(source.frame, { ...use, homography: pass.alignment, mesh: null }) : placing.frame(source.frame);
+  const key = `${placing.frameKey(frame)} ${use.balance.join()} ${use.stops}`;
+  if (source.kind === 'flash') return { from: { kind: 'flash', frame, matrix: placing.frameMatrix(frame), share: 2 ** use.stops, gains: gainsOf(pass) }, key };
+  return { from: { kind: 'frame', frame, matrix: placing.once(scaleMatrix(SRGB_TO_WORKING, gainsOf(pass), use.balance)) }, key };
+}
+
+/** Brings a row of the source into `s.source`, without its gains, and says where its cover lies. */
+function sourceRow(from: PlacedFrom, work: RowWork, y: number): Pointer {
+  // The merge uses the source buffer on its way, so it comes first.
+  if (from.kind !== 'frame') work.ensureMerge(y, work.wanted);
+  if (from.kind === 'merge') {
+    work.copyRow(work.mergeAt, work.s.source, 3);
+    return work.mergeAt + work.s.plane * 3;
+  }
+  work.light(from.frame, y, from.matrix, work.wanted);
+  return work.coverOf(from.frame);
+}
+
+export const sourcePass: PassEvaluation<SourcePass, PlacedSourcePass> = {
+  tones: () => null,
+  place(pass, _, placing) {
+    const { from, key } = placeFrom(pass, placing);
+    return { placed: { from, mode: BLEND_MODE_CODES[pass.mode], brightness: pass.brightness, colour: pass.colour }, key };
+  },
+  row({ from, mode, brightness, colour }, work, y) {
+    const { s, kernels, wanted } = work;
+    const cover = sourceRow(from, work, y);
+    for (let n = work.nextRun(wanted, 0); n > 0; n = work.nextRun(wanted, nextChunk(work.runStart + n))) {
+      const x = work.runStart * 4;
+      if (from.kind === 'flash') kernels.subtractRow(s.source + x, s.plane, work.mergeAt + x, s.plane, n, from.share);
+      if (from.kind !== 'frame' && (from.gains[0] !== 1 || from.gains[1] !== 1 || from.gains[2] !== 1)) kernels.balanceRow(s.source + x, s.plane, s.ones, n, from.gains[0], from.gains[1], from.gains[2]);
+      if (kernels.finishMaskRow(s.mask + x, cover + x, n, 1)) kernels.mixRow(s.below + x, s.plane, s.source + x, s.plane, s.mask + x, n, mode, brightness, colour);
+    }
+  },
+};

@@ -1,0 +1,36 @@
+import Joi from 'joi';
+import { BLEND_MODES, type BlendMode } from '../blendModes';
+import { alignmentField, idField, unitField } from '../fields';
+import type { Matrix3 } from '../values';
+import { passObject, type PassBase, type PassKind } from './passKind';
+
+/** What a pass takes its pixels from. */
+export type Source =
+  | { readonly kind: 'frame'; readonly frame: string }
+  | { readonly kind: 'merge' }
+  /** The light that the flash alone gave: the frame minus the ambient light that it also recorded. */
+  | { readonly kind: 'flash'; readonly frame: string };
+
+/** A pass that brings pixels of its own. */
+export interface SourcePass extends PassBase {
+  readonly kind: 'light' | 'view' | 'inset';
+  readonly source: Source;
+  /** Where this pass alone takes its frame from: reference pixel to frame pixel; null: as the frame lies. */
+  readonly alignment: Matrix3 | null;
+  readonly mode: BlendMode;
+  /** How much of the source's luminance is taken, 0..1. */
+  readonly brightness: number;
+  /** How much of the source's chromaticity is taken, 0..1. */
+  readonly colour: number;
+}
+
+const source = Joi.alternatives().try(
+  Joi.object({ kind: Joi.valid('frame', 'flash').required(), frame: idField.required() }),
+  Joi.object({ kind: Joi.valid('merge').required() }),
+);
+
+export const sourcePass: PassKind<SourcePass> = {
+  schema: passObject(['light', 'view', 'inset'], { source: source.required(), alignment: alignmentField.allow(null).required(), mode: Joi.valid(...BLEND_MODES).required(), brightness: unitField.required(), colour: unitField.required() }),
+  frames: ({ source: from }) => (from.kind === 'merge' ? [] : [from.frame]),
+  usesMerge: ({ source: from }) => from.kind !== 'frame',
+};
