@@ -1,6 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import { draftOf, type MixDocument, type Pass, type Stroke } from '@zaddle/document';
-import { rampCommand, strokeCommand } from '../src/desk/paint';
+import { drawnBy } from '../src/area/areas';
+import { drawnCommand, strokeCommand } from '../src/desk/paint';
 import { lookedAt } from '../src/desk/lookedAt';
 
 const pass: Pass = { id: 'a', name: 'a', why: '', kind: 'light', on: true, opacity: 1, mask: [], exposure: 0, balance: [1, 1, 1], source: { kind: 'merge' }, alignment: null, mode: 'normal', brightness: 1, colour: 1 };
@@ -11,7 +12,7 @@ const fresh = (): string => `area-${++made}`;
 /** The mask of a pass after a command on it. */
 const after = (on: Pass, command: Parameters<typeof draftOf>[1]): Pass['mask'] => draftOf({ passes: [on] } as unknown as MixDocument, command).passes[0].mask;
 const withStroke = (on: Pass, s: Stroke): Pass['mask'] => after(on, strokeCommand(on, s, fresh()));
-const withRamp = (on: Pass, from: readonly [number, number], to: readonly [number, number]): Pass['mask'] => after(on, rampCommand(on, from, to, fresh()));
+const withRamp = (on: Pass, from: readonly [number, number], to: readonly [number, number]): Pass['mask'] => after(on, drawnCommand(on, drawnBy('ramp')!, from, to, fresh()));
 
 describe('painting on a mask', () => {
   test('strokes gather in one brush area; points too close to tell apart are dropped', () => {

@@ -2,13 +2,14 @@ import { Button, Group } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
 import { useCallback, useEffect, useMemo, useRef, useState, useSyncExternalStore } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
-import { draftOf, type Command, type MixDocument, type Pass, type PassChanges } from '@zaddle/document';
+import { draftOf, type Command, type MixDocument, type Pass, type PassChanges, type Point } from '@zaddle/document';
+import type { DrawnKind } from '../area/areas';
 import type { EditQueue, QueueView } from '../edits/editQueue';
 import { editsOf } from '../edits/mixEdits';
 import { useDeliverMutation, useShotQuery, type Frame, type Shot } from '../store/api';
 import { opened, panelOpened } from '../store/deskSlice';
 import { useAppDispatch, useAppSelector } from '../store/store';
-import { rampCommand, strokeCommand } from './paint';
+import { drawnCommand, strokeCommand } from './paint';
 import { LineUpPanel } from './LineUpPanel';
 import { PassPanel } from './PassPanel';
 import { Readings } from './Readings';
@@ -119,8 +120,8 @@ function OpenDesk({ shot, frames, edits }: { shot: Shot; frames: readonly Frame[
     if (on) act(commandOn(on, area.current), done);
     if (done) area.current = '';
   };
-  const onStroke = (points: readonly (readonly [number, number])[], done: boolean): void => paint((on, fresh) => strokeCommand(on, { points, radius, softness, strength, reveal: tool === 'reveal' }, fresh), done);
-  const onRamp = (from: readonly [number, number], to: readonly [number, number], done: boolean): void => paint((on, fresh) => rampCommand(on, from, to, fresh), done);
+  const onStroke = (points: readonly Point[], done: boolean): void => paint((on, fresh) => strokeCommand(on, { points, radius, softness, strength, reveal: tool === 'reveal' }, fresh), done);
+  const onDraw = (kind: DrawnKind, from: Point, to: Point, done: boolean): void => paint((on, fresh) => drawnCommand(on, kind, from, to, fresh), done);
 
   return (
     <main className="desk">
@@ -135,7 +136,7 @@ function OpenDesk({ shot, frames, edits }: { shot: Shot; frames: readonly Frame[
         </Group>
       </div>
       <Readings readings={shot.readings} frames={frames} />
-      <Stage shot={shot.id} mix={mix} settled={draft === null} saved={draft === null && view.saving === 'saved'} target={pass} onStroke={onStroke} onRamp={onRamp} zoomRequest={zoom} onAct={act} />
+      <Stage shot={shot.id} mix={mix} settled={draft === null} saved={draft === null && view.saving === 'saved'} target={pass} onStroke={onStroke} onDraw={onDraw} zoomRequest={zoom} onAct={act} />
       {panel === 'lineUp'
         ? <LineUpPanel shot={shot} mix={mix} frames={frames} pass={pass} onAct={act} onReference={(frame) => add({ kind: 'reference', frame })} />
         : <PassPanel mix={mix} pass={pass} frames={frames} onChange={(changes, done) => pass && change(pass.id, changes, done)} onRemove={() => pass && act({ kind: 'removePass', id: pass.id }, true)} onRemoveArea={(area) => pass && act({ kind: 'removeArea', pass: pass.id, area }, true)} />}

@@ -1,5 +1,6 @@
 import { NativeSelect } from '@mantine/core';
-import { BLEND_MODES, type Area, type MixDocument, type Pass, type PassChanges, type SourcePass } from '@zaddle/document';
+import { BLEND_MODES, type MixDocument, type Pass, type PassChanges, type SourcePass } from '@zaddle/document';
+import { areaName, DRAWN } from '../area/areas';
 import { radiusScaled, softnessSet, strengthSet, toolTaken, type Tool } from '../store/deskSlice';
 import { useAppDispatch, useAppSelector } from '../store/store';
 import type { Frame } from '../store/api';
@@ -17,11 +18,9 @@ interface PanelProps {
 const TOOLS: readonly { tool: Tool; label: string }[] = [
   { tool: 'reveal', label: 'Reveal (p)' },
   { tool: 'hide', label: 'Hide (o)' },
-  { tool: 'ramp', label: 'Ramp (r)' },
+  ...DRAWN.map(({ kind, label, key }) => ({ tool: kind, label: `${label} (${key})` })),
   { tool: 'pan', label: 'Move (Esc)' },
 ];
-
-const areaName = (area: Area): string => (area.kind === 'found' ? (area.what === 'glass' ? 'Found: glass' : 'Found: lit by the flash') : area.kind === 'brush' ? `Brush, ${area.strokes.length} ${area.strokes.length === 1 ? 'stroke' : 'strokes'}` : 'Ramp');
 
 /** Colour of a pass's light on one axis: gains on red and blue, in stops apart. */
 const warmth = (pass: Pass): number => Math.log2(pass.balance[0] / pass.balance[2]) / 2;

@@ -1,18 +1,17 @@
 import { notifications } from '@mantine/notifications';
 import { useCallback, useEffect, useLayoutEffect, useRef, useState, type PointerEvent, type WheelEvent } from 'react';
 import { outputToReference } from '@zaddle/core/mix/outputToReference';
-import type { Command, MixDocument, Pass } from '@zaddle/document';
+import type { Command, MixDocument, Pass, Point } from '@zaddle/document';
+import { drawnBy, type DrawnKind } from '../area/areas';
 import type { Drawn } from '../engine/messages';
 import { useEngine } from '../engine/useEngine';
-import { lookChosen, radiusScaled } from '../store/deskSlice';
+import { lookChosen, radiusScaled, type Tool } from '../store/deskSlice';
 import { useAppDispatch, useAppSelector } from '../store/store';
 import { CornerHandles } from './CornerHandles';
 import { lookedAt } from './lookedAt';
 import { PlaceMark } from './PlaceMark';
 import { useCheck } from './useCheck';
 import { useRestingView, useViewport, type Viewport } from './useViewport';
-
-type Point = readonly [number, number];
 
 interface StageProps {
   readonly shot: string;
@@ -23,13 +22,13 @@ interface StageProps {
   readonly saved: boolean;
   readonly target: Pass | null;
   readonly onStroke: (points: readonly Point[], done: boolean) => void;
-  readonly onRamp: (from: Point, to: Point, done: boolean) => void;
+  readonly onDraw: (kind: DrawnKind, from: Point, to: Point, done: boolean) => void;
   readonly onAct: (command: Command, done: boolean) => void;
   readonly zoomRequest: { readonly kind: 'whole' | 'one'; readonly count: number };
 }
 
 const CHECK_WORDS = { difference: 'Difference in structure: black where frames lie on each other', through: 'The frame half over the reference', alone: 'Blinking between frame and reference' } as const;
-const WORDS = { reveal: 'Revealing', hide: 'Hiding', ramp: 'Ramp on' } as const;
+const wordOf = (tool: Tool): string => (tool === 'reveal' ? 'Revealing' : tool === 'hide' ? 'Hiding' : (drawnBy(tool)?.doing ?? ''));
 
 /** Lays a drawn picture where it belongs in the view of now, until that is drawn. */
 function layOut(canvas: HTMLCanvasElement, { view, left, top }: Drawn, now: Viewport): void {
@@ -39,7 +38,7 @@ function layOut(canvas: HTMLCanvasElement, { view, left, top }: Drawn, now: View
 }
 
 /** The picture: drawn by the engine's worker, moved and zoomed here, painted on with the pointer. */
-export function Stage({ shot, mix, settled, saved, target, onStroke, onRamp, onAct, zoomRequest }: StageProps) {
+export function Stage({ shot, mix, settled, saved, target, onStroke, onDraw, onAct, zoomRequest }: StageProps) {
   const stage = useRef<HTMLDivElement>(null);
   const [canvas, setCanvas] = useState<HTMLCanvasElement | null>(null);
   const { view, size, zoomAt, pan, lookAt, whole } = useViewport(stage, mix.width, mix.height);
@@ -50,7 +49,7 @@ export function Stage({ shot, mix, settled, saved, target, onStroke, onRamp, onA
   const { panel, corners, part, tool, look, solo, radius, softness } = useAppSelector((s) => s.desk);
   const dispatch = useAppDispatch();
   const [pointer, setPointer] = useState<Point | null>(null);
-  const drag = useRef<{ points: Point[]; last: Point; kind: 'pan' | 'paint' | 'ramp' } | null>(null);
+  const drag = useRef<{ points: Point[]; last: Point; kind: 'pan' | 'paint' | DrawnKind } | null>(null);
   const [panning, setPanning] = useState(false);
   const unit = Math.max(mix.frames[mix.reference].width, mix.frames[mix.reference].height);
 
@@ -98,6 +97,7 @@ export function Stage({ shot, mix, settled, saved, target, onStroke, onRamp, onA
     return [x / unit, y / unit];
   };
   const paints = tool !== 'pan' && target !== null;
+  const drawn = drawnBy(tool);
 
   const down = (event: PointerEvent): void => {
     if (event.button !== 0 && event.button !== 1) return;
@@ -108,8 +108,8 @@ export function Stage({ shot, mix, settled, saved, target, onStroke, onRamp, onA
       setPanning(true);
       return;
     }
-    drag.current = { points: [toReference(at)], last: at, kind: tool === 'ramp' ? 'ramp' : 'paint' };
-    if (tool !== 'ramp') onStroke(drag.current.points, false);
+    drag.current = { points: [toReference(at)], last: at, kind: drawn ?? 'paint' };
+    if (!drawn) onStroke(drag.current.points, false);
   };
   const move = (event: PointerEvent): void => {
     const at = local(event);
@@ -119,8 +119,8 @@ export function Stage({ shot, mix, settled, saved, target, onStroke, onRamp, onA
     if (d.kind === 'pan') {
       pan(at[0] - d.last[0], at[1] - d.last[1], view);
       d.last = at;
-    } else if (d.kind === 'ramp') {
-      onRamp(d.points[0], toReference(at), false);
+    } else if (d.kind !== 'paint') {
+      onDraw(d.kind, d.points[0], toReference(at), false);
     } else if (Math.hypot(at[0] - d.last[0], at[1] - d.last[1]) >= 2) {
       d.points = [...d.points, toReference(at)];
       d.last = at;
@@ -132,7 +132,7 @@ export function Stage({ shot, mix, settled, saved, target, onStroke, onRamp, onA
     drag.current = null;
     setPanning(false);
     if (!d || d.kind === 'pan') return;
-    if (d.kind === 'ramp') onRamp(d.points[0], toReference(local(event)), true);
+    if (d.kind !== 'paint') onDraw(d.kind, d.points[0], toReference(local(event)), true);
     else onStroke(d.points, true);
   };
   const wheel = (event: WheelEvent): void => {
@@ -155,12 +155,12 @@ export function Stage({ shot, mix, settled, saved, target, onStroke, onRamp, onA
       <PlaceMark mix={mix} view={view} onLook={lookAt} />
       {state.ticket === 0 && !state.failure && <div className="waiting">{state.loading ? `Loading frames, ${state.loading.done} of ${state.loading.total}` : 'Opening…'}</div>}
       {state.failure && <div className="waiting">{state.failure}</div>}
-      {paints && <div className={`hint ${tool}`}>{WORDS[tool]} “{target.name}”</div>}
+      {paints && <div className={`hint ${drawn ? 'draw' : tool}`}>{wordOf(tool)} “{target.name}”</div>}
       {check && <div className="hint">{CHECK_WORDS[check.kind]}</div>}
       {panel === 'lineUp' && corners && <CornerHandles mix={mix} pass={target} view={view} onAct={onAct} />}
       {!paints && !check && look === 'before' && <div className="hint">Before: the reference as shot</div>}
       {!paints && solo && look !== 'before' && <div className="hint">One pass by itself</div>}
-      {paints && tool !== 'ramp' && pointer && (
+      {paints && !drawn && pointer && (
         <div className={`brush-ring ${tool}`} style={{ left: pointer[0], top: pointer[1], width: ring, height: ring }}><div className="soft-ring" style={{ width: ring * (1 - softness), height: ring * (1 - softness) }} /></div>
       )}
       <div className="foot" onPointerDown={(e) => e.stopPropagation()}>

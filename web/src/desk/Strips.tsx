@@ -1,5 +1,6 @@
 import { memo } from 'react';
 import type { MixDocument, Pass, PassChanges } from '@zaddle/document';
+import { shortAreaName } from '../area/areas';
 import { selected as select, soloed } from '../store/deskSlice';
 import { useAppDispatch, useAppSelector } from '../store/store';
 
@@ -13,7 +14,7 @@ const signed = (v: number): string => `${v > 0 ? '+' : v < 0 ? '−' : ''}${Math
 /** Frame whose thumbnail stands for a pass. */
 const faceOf = (mix: MixDocument, pass: Pass): string | null => (pass.kind === 'adjust' ? null : pass.source.kind === 'merge' ? mix.reference : pass.source.frame);
 
-const maskWord = (pass: Pass): string => (pass.mask.length === 0 ? 'everywhere' : pass.mask.map((a) => (a.kind === 'found' ? a.what : a.kind)).join(' + '));
+const maskWord = (pass: Pass): string => (pass.mask.length === 0 ? 'everywhere' : pass.mask.map(shortAreaName).join(' + '));
 
 interface StripProps {
   readonly pass: Pass;

@@ -1,18 +1,15 @@
-import type { Area, Command, Pass, Stroke } from '@zaddle/document';
-
-type Point = readonly [number, number];
-
-/** Places are kept to a hundred-thousandth of the picture's side: finer than a pixel of any camera. */
-const rounded = (v: number): number => Math.round(v * 1e5) / 1e5;
+import type { Area, Command, Pass, Point, Stroke } from '@zaddle/document';
+import type { DrawnKind } from '../area/areas';
+import { roundedPoint } from '../area/areaView';
 
 /** Points that are too close to tell apart are dropped, so that a stroke stays small. */
 function thinned(points: readonly Point[], least: number): Point[] {
-  const out: Point[] = [points[0]];
+  const out = [points[0]];
   for (const p of points.slice(1)) {
     const last = out[out.length - 1];
     if (Math.hypot(p[0] - last[0], p[1] - last[1]) >= least) out.push(p);
   }
-  return out.map(([x, y]) => [rounded(x), rounded(y)]);
+  return out.map(roundedPoint);
 }
 
 /**
@@ -29,11 +26,11 @@ export function strokeCommand(pass: Pass, stroke: Stroke, fresh: string): Comman
   return { kind: 'addArea', pass: pass.id, area, index: pass.mask.length };
 }
 
-/** A ramp on a pass's mask: a new one limits what is there; drawn again, it replaces the one drawn before. */
-export function rampCommand(pass: Pass, from: Point, to: Point, fresh: string): Command {
-  const others = pass.mask.filter((area) => area.kind !== 'ramp');
-  const area: Area = { id: fresh, kind: 'ramp', join: others.length === 0 ? 'add' : 'intersect', inverted: false, from: [rounded(from[0]), rounded(from[1])], to: [rounded(to[0]), rounded(to[1])] };
-  const out = pass.mask.filter((a) => a.kind === 'ramp').map((a): Command => ({ kind: 'removeArea', pass: pass.id, area: a.id }));
+/** An area drawn by one drag on a pass's mask. A single one limits what is there, and drawn again it replaces the one before; others add to what is there. */
+export function drawnCommand(pass: Pass, { kind, single, byDrag }: DrawnKind, from: Point, to: Point, fresh: string): Command {
+  const others = single ? pass.mask.filter((area) => area.kind !== kind) : pass.mask;
+  const area = { id: fresh, join: single && others.length > 0 ? 'intersect' : 'add', inverted: false, ...byDrag(from, to) } as Area;
+  const out = pass.mask.filter((a) => !others.includes(a)).map((a): Command => ({ kind: 'removeArea', pass: pass.id, area: a.id }));
   const add: Command = { kind: 'addArea', pass: pass.id, area, index: others.length };
   return out.length === 0 ? add : { kind: 'several', commands: [...out, add] };
 }

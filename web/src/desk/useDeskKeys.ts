@@ -1,5 +1,6 @@
 import { useHotkeys, type HotkeyCallback } from 'react-hotkeys-hook';
 import type { Pass, PassChanges } from '@zaddle/document';
+import { DRAWN } from '../area/areas';
 import { KEYS_WHEREVER } from '../frame/keysWherever';
 import { lookChosen, panelOpened, radiusScaled, selected as select, softnessSet, soloed, strengthSet, toolTaken } from '../store/deskSlice';
 import { useAppDispatch, useAppSelector } from '../store/store';
@@ -26,7 +27,7 @@ export function useDeskKeys({ passes, onChange, onStep, onZoom }: DeskKeys): voi
   };
   useDeskKey('p', () => dispatch(toolTaken('reveal')));
   useDeskKey('o', () => dispatch(toolTaken('hide')));
-  useDeskKey('r', () => dispatch(toolTaken('ramp')));
+  useDeskKey(DRAWN.map(({ key }) => key).join(), (event) => dispatch(toolTaken(DRAWN.find(({ key }) => key === event.key.toLowerCase())!.kind)));
   useDeskKey('escape', () => dispatch(toolTaken('pan')));
   useDeskKey('comma', () => dispatch(radiusScaled(1 / 1.2)));
   useDeskKey('period', () => dispatch(radiusScaled(1.2)));

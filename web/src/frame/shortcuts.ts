@@ -1,3 +1,5 @@
+import { DRAWN } from '../area/areas';
+
 /** All keys, as the list behind `?` shows them, by page. */
 export const SHORTCUTS = {
   Gather: [
@@ -16,7 +18,7 @@ export const SHORTCUTS = {
   Desk: [
     { keys: 'p', what: 'Paint: reveal the selected pass' },
     { keys: 'o', what: 'Paint: hide the selected pass' },
-    { keys: 'r', what: 'Draw a ramp on the selected pass' },
+    ...DRAWN.map(({ key, shortcut }) => ({ keys: key, what: shortcut })),
     { keys: 'Escape', what: 'Put the tool down; drag moves the picture' },
     { keys: ', and .', what: 'Smaller and larger brush (also Alt + wheel)' },
     { keys: '; and \'', what: 'Harder and softer brush' },

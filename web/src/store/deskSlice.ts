@@ -1,7 +1,8 @@
+import type { Area } from '@zaddle/document';
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
 
-/** What a drag on the picture does. */
-export type Tool = 'pan' | 'reveal' | 'hide' | 'ramp';
+/** What a drag on the picture does: move it, paint on the selected pass, or draw an area of a kind on it. */
+export type Tool = 'pan' | 'reveal' | 'hide' | Area['kind'];
 /** What the picture shows. */
 export type Look = 'after' | 'before' | 'clipping';
 

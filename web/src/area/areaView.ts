@@ -1,0 +1,28 @@
+import type { Area, AreaBase, Point } from '@zaddle/document';
+
+/** An area that is drawn by one drag over the picture. */
+export interface Drawing<A extends Area> {
+  /** Its key at the desk. */
+  readonly key: string;
+  /** What the tool says. */
+  readonly label: string;
+  /** What the picture says while it is drawn, before the pass's name. */
+  readonly doing: string;
+  readonly shortcut: string;
+  /** Drawn again, it takes the place of the one before; else it joins it. */
+  readonly single: boolean;
+  byDrag(from: Point, to: Point): Omit<A, keyof AreaBase>;
+}
+
+/** How one kind of area looks at the desk. */
+export interface AreaView<A extends Area> {
+  /** As the list of a mask says it. */
+  name(area: A): string;
+  /** As a strip says it. */
+  short(area: A): string;
+  readonly drawing: Drawing<A> | null;
+}
+
+/** Places are kept to a hundred-thousandth of the picture's side: finer than a pixel of any camera. */
+export const rounded = (v: number): number => Math.round(v * 1e5) / 1e5;
+export const roundedPoint = ([x, y]: Point): Point => [rounded(x), rounded(y)];

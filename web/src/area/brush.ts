@@ -1,0 +1,8 @@
+import type { BrushArea } from '@zaddle/document';
+import type { AreaView } from './areaView';
+
+export const brush: AreaView<BrushArea> = {
+  name: ({ strokes }) => `Brush, ${strokes.length} ${strokes.length === 1 ? 'stroke' : 'strokes'}`,
+  short: () => 'brush',
+  drawing: null,
+};

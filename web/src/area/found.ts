@@ -1,0 +1,8 @@
+import type { FoundArea } from '@zaddle/document';
+import type { AreaView } from './areaView';
+
+export const found: AreaView<FoundArea> = {
+  name: ({ what }) => (what === 'glass' ? 'Found: glass' : 'Found: lit by the flash'),
+  short: ({ what }) => what,
+  drawing: null,
+};
