@@ -182,6 +182,22 @@ describe('painted areas', () => {
       }
     }
   });
+  test('a spot lies where it was drawn on every grid, as long and as broad as drawn, and its rim is soft as said', () => {
+    const spot = (softness: number): Area => ({ id: 'spot', kind: 'spot', join: 'add', inverted: false, at: [200 / W, 150 / W], rim: [260 / W, 150 / W], ratio: 0.5, softness });
+    for (const width of [120, 480, 960]) {
+      const grid = wholeGrid({ width: W, height: H }, width, (width * 2) / 3);
+      const data = coverage(mixWith([spot(0)]), grid);
+      const k = W / width;
+      const at = (x: number, y: number): number => data[Math.round((y + 0.5) / k - 0.5) * width + Math.round((x + 0.5) / k - 0.5)];
+      expect([at(200, 150), at(250, 150), at(200, 172), at(272, 150), at(200, 188)].map(Math.round)).toEqual([1, 1, 1, 0, 0]);
+      // The ellipse's own area, whatever the grid.
+      expect(data.reduce((sum, v) => sum + v, 0) * k * k).toBeCloseTo(Math.PI * 60 * 30, -2);
+    }
+    const row = coverage(mixWith([spot(0.5)]), wholeGrid({ width: W, height: H }, W, H)).subarray(150 * W, 151 * W);
+    // Half covered in the middle of the soft half of the radius.
+    expect(row[200 + 45]).toBeCloseTo(0.5, 1);
+    expect(row[200 + 28]).toBe(1);
+  });
   test('an edge is as sharp as the brush says: at full size two pixels, however small the screen was', () => {
     const data = coverage(mixWith([brush([dab(240, 160, { softness: 0, radius: 0.1 })])]), wholeGrid({ width: W, height: H }, 960, 640));
     const row = data.subarray(320 * 960, 321 * 960);

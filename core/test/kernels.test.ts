@@ -274,6 +274,19 @@ describe('painted rows', () => {
       expectClose(floats(a, out, n), floats(b, out, n), 1e-4);
     }), runs);
   });
+  test('spots', () => {
+    fc.assert(fc.property(seeds, lengths, (seed, n) => {
+      let out = 0;
+      const { a, b } = both((arena) => {
+        const { coords, next } = place(arena, seed, n);
+        out = arena.take(n * 4 + 16);
+        const [x, y, ux, uy, vx, vy] = [next() * 100, next() * 60, next() / 20, next() / 20, -next() / 40, next() / 40];
+        const [end, width] = [1 + next() / 10, 0.02 + next()];
+        return (kernels) => kernels.spotRow(coords, n, x, y, ux, uy, vx, vy, end, width, out);
+      });
+      expectClose(floats(a, out, n), floats(b, out, n), 1e-4);
+    }), runs);
+  });
 });
 
 describe('lining up', () => {

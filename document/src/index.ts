@@ -6,6 +6,7 @@ export type { AreaBase, Move, Point } from './area/areaKind';
 export type { BrushArea, Stroke } from './area/brush';
 export type { FoundArea, GlassArea, LitArea } from './area/found';
 export type { RampArea } from './area/ramp';
+export type { SpotArea } from './area/spot';
 export { framesOfPass, usesMerge, type Pass, type PassKinds } from './pass/passes';
 export type { PassBase } from './pass/passKind';
 export type { Source, SourcePass } from './pass/sourcePass';

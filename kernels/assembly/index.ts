@@ -5,3 +5,4 @@ export { logLuminanceRow, planeRow, guidedRow, gainRow, balanceRow, shadeRow, en
 export { addRow8, shrinkSums, greyRow8, halveRow } from "./shrink";
 export { correlate, trackPoints } from "./align";
 export { strokeRow, rampRow } from "./stroke";
+export { spotRow } from "./spot";

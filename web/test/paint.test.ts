@@ -12,7 +12,7 @@ const fresh = (): string => `area-${++made}`;
 /** The mask of a pass after a command on it. */
 const after = (on: Pass, command: Parameters<typeof draftOf>[1]): Pass['mask'] => draftOf({ passes: [on] } as unknown as MixDocument, command).passes[0].mask;
 const withStroke = (on: Pass, s: Stroke): Pass['mask'] => after(on, strokeCommand(on, s, fresh()));
-const withRamp = (on: Pass, from: readonly [number, number], to: readonly [number, number]): Pass['mask'] => after(on, drawnCommand(on, drawnBy('ramp')!, from, to, fresh()));
+const withDrawn = (kind: string, on: Pass, from: readonly [number, number], to: readonly [number, number]): Pass['mask'] => after(on, drawnCommand(on, drawnBy(kind)!, from, to, fresh()));
 
 describe('painting on a mask', () => {
   test('strokes gather in one brush area; points too close to tell apart are dropped', () => {
@@ -34,10 +34,16 @@ describe('painting on a mask', () => {
     expect(JSON.stringify(strokeCommand({ ...pass, mask }, stroke, fresh())).length).toBeLessThan(400);
   });
   test('a ramp drawn again replaces the one before', () => {
-    const one = withRamp(pass, [0, 0], [1, 0]);
-    const two = withRamp({ ...pass, mask: one }, [0, 0], [0, 1]);
+    const one = withDrawn('ramp', pass, [0, 0], [1, 0]);
+    const two = withDrawn('ramp', { ...pass, mask: one }, [0, 0], [0, 1]);
     expect(two).toHaveLength(1);
     expect(two[0]).toMatchObject({ kind: 'ramp', to: [0, 1] });
+  });
+  test('a spot drawn again joins the one before', () => {
+    const one = withDrawn('spot', pass, [0.2, 0.2], [0.3, 0.2]);
+    const two = withDrawn('spot', { ...pass, mask: one }, [0.6, 0.2], [0.7, 0.25]);
+    expect(two.map(({ kind, join }) => `${join} ${kind}`)).toEqual(['add spot', 'add spot']);
+    expect(two[0]).toBe(one[0]);
   });
 });
 

@@ -3,8 +3,9 @@ import type { AreaEvaluation } from '../kind/areaEvaluation';
 import { brush } from './brush';
 import { found } from './found';
 import { ramp } from './ramp';
+import { spot } from './spot';
 
-const EVALUATIONS: { readonly [K in keyof AreaKinds]: AreaEvaluation<AreaKinds[K], unknown, unknown> } = { brush, ramp, found };
+const EVALUATIONS: { readonly [K in keyof AreaKinds]: AreaEvaluation<AreaKinds[K], unknown, unknown> } = { brush, ramp, found, spot };
 
 /** How areas of a kind are evaluated. */
 export const areaEvaluation = (kind: Area['kind']): AreaEvaluation<Area, unknown, unknown> => EVALUATIONS[kind];

@@ -1,7 +1,7 @@
 import { SEGMENT, type Kernels } from './kernels';
 
 /** The kernels of painted strokes and ramps in plain TypeScript. */
-export function twinStroke(buffer: ArrayBufferLike): Pick<Kernels, 'strokeRow' | 'rampRow'> {
+export function twinStroke(buffer: ArrayBufferLike): Pick<Kernels, 'strokeRow' | 'rampRow' | 'spotRow'> {
   const f32 = new Float32Array(buffer);
   const f64 = new Float64Array(buffer);
   /** Position of pixel i of a row whose every 16th is known. */
@@ -29,6 +29,13 @@ export function twinStroke(buffer: ArrayBufferLike): Pick<Kernels, 'strokeRow' |
       for (let i = 0; i < n; i++) {
         const [x, y] = position(coords, i);
         f32[(out >> 2) + i] = smooth(clamped(((x - fromX) * dx + (y - fromY) * dy) / length));
+      }
+    },
+    spotRow(coords, n, atX, atY, ux, uy, vx, vy, end, width, out) {
+      for (let i = 0; i < n; i++) {
+        const [x, y] = position(coords, i);
+        const distance = Math.hypot((x - atX) * ux + (y - atY) * uy, (x - atX) * vx + (y - atY) * vy);
+        f32[(out >> 2) + i] = smooth(clamped((end - distance) / width));
       }
     },
   };

@@ -2,16 +2,18 @@ import type { AreaKind, Move } from './areaKind';
 import { brush, type BrushArea } from './brush';
 import { found, type FoundArea } from './found';
 import { ramp, type RampArea } from './ramp';
+import { spot, type SpotArea } from './spot';
 
 /** Every kind of area, by its name. */
 export interface AreaKinds {
   readonly brush: BrushArea;
   readonly ramp: RampArea;
   readonly found: FoundArea;
+  readonly spot: SpotArea;
 }
 export type Area = AreaKinds[keyof AreaKinds];
 
-export const AREAS: { readonly [K in keyof AreaKinds]: AreaKind<AreaKinds[K]> } = { brush, ramp, found };
+export const AREAS: { readonly [K in keyof AreaKinds]: AreaKind<AreaKinds[K]> } = { brush, ramp, found, spot };
 
 const kindOf = (area: Area): AreaKind<Area> => AREAS[area.kind];
 

@@ -3,8 +3,9 @@ import type { AreaView, Drawing } from './areaView';
 import { brush } from './brush';
 import { found } from './found';
 import { ramp } from './ramp';
+import { spot } from './spot';
 
-const VIEWS: { readonly [K in keyof AreaKinds]: AreaView<AreaKinds[K]> } = { brush, ramp, found };
+const VIEWS: { readonly [K in keyof AreaKinds]: AreaView<AreaKinds[K]> } = { brush, ramp, found, spot };
 
 const viewOf = (area: Area): AreaView<Area> => VIEWS[area.kind];
 
