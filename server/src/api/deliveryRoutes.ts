@@ -79,6 +79,21 @@ export function deliveryRoutes({ database, boss, store }: Workshop): Router {
     response.status(202).json({ id: delivery.id });
   });
 
+  // The same picture from the same document, to the byte, whatever became of the mix since.
+  router.post('/deliveries/:id/again', async (request, response) => {
+    const { id: of } = await find(request.params.id);
+    const delivery = await deliveries.createQueryBuilder('d').addSelect('d.document').where('d.id = :of', { of }).getOneOrFail();
+    if (!delivery.document) throw new Problem(409, 'Not kept', 'This delivery is from before documents were kept with them. Deliver the shot again.');
+    const id = randomUUID();
+    await database.transaction(async (manager) => {
+      const { shotId, document, name, quality } = delivery;
+      await manager.getRepository(DeliveryEntity).insert({ id, shotId, document: document as never, name, quality, state: 'waiting', progress: 0, why: '', bytes: null, attempts: 0 });
+      await send(boss, 'deliver', { delivery: id }, { within: manager });
+      await announceIn(manager, { kind: 'delivery', delivery: id });
+    });
+    response.status(202).json({ id });
+  });
+
   router.delete('/deliveries/:id', async (request, response) => {
     const { id } = await find(request.params.id);
     await deliveries.delete({ id });

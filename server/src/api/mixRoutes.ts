@@ -1,14 +1,16 @@
 import { Router, type Request } from 'express';
 import Joi from 'joi';
+import { In } from 'typeorm';
 import { changeReference } from '@zaddle/core/mix/changeReference';
 import { commandSchema, InvalidMix, readTrusted, type Command, type FrameUse, type MixDocument } from '@zaddle/document';
-import { FrameEntity, MixEntity, ShotEntity, type Frame } from '../data/entities';
+import { FrameEntity, MixEntity, MixVersionEntity, ShotEntity, type Frame } from '../data/entities';
 import { applyStep, moveInHistory, NoSuchMix, NoSuchStep, StaleChange, viewMix, type Asker, type MixView } from '../data/mixHistory';
 import { foundOf } from '../found/foundStore';
 import type { Workshop } from '../jobs/workshop';
 import { isUuid, notFound, Problem, uuid, valid } from './problem';
 
 const otherReference = Joi.object({ frame: uuid.required() });
+const otherVersion = Joi.object({ version: uuid.required() });
 const revision = Joi.number().integer().min(0).max(2 ** 31 - 1);
 
 /**
@@ -62,6 +64,12 @@ export function mixRoutes({ database, store }: Workshop): Router {
     }
   };
 
+  /** @throws Problem when a frame was deleted since. */
+  const mustHold = async (ids: readonly string[]): Promise<void> => {
+    const held = await database.getRepository(FrameEntity).countBy({ id: In([...ids]), state: 'gathered' });
+    if (held < ids.length) throw new Problem(409, 'Frames gone', 'Frames of this version were deleted, so it cannot be made again.');
+  };
+
   router.get('/shots/:id', async (request, response) => {
     const shot = isUuid(request.params.id) ? await database.getRepository(ShotEntity).findOneBy({ id: request.params.id, retired: false }) : null;
     if (!shot) throw notFound('shot');
@@ -89,6 +97,17 @@ export function mixRoutes({ database, store }: Workshop): Router {
   router.post('/shots/:id/mix/reference', async (request, response) => {
     const { frame } = valid<{ frame: string }>(otherReference, request.body);
     response.json(await asked(applyStep(database, shotOf(request.params.id), (document) => onReference(document, frame), askerOf(request))));
+  });
+
+  // Back to a version, as one step: what stands now is an undo away.
+  router.post('/shots/:id/mix/version', async (request, response) => {
+    const shotId = shotOf(request.params.id);
+    const { version: id } = valid<{ version: string }>(otherVersion, request.body);
+    const kept = await database.getRepository(MixVersionEntity).findOneBy({ id, shotId });
+    if (!kept) throw notFound('version');
+    const { version: _, ...changes } = readTrusted(kept.document);
+    await mustHold(Object.keys(changes.frames));
+    response.json(await asked(applyStep(database, shotId, () => ({ kind: 'changeMix', changes }), askerOf(request))));
   });
 
   router.post('/shots/:id/mix/undo', async (request, response) => void response.json(await asked(moveInHistory(database, shotOf(request.params.id), 'undo', askerOf(request)))));

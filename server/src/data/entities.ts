@@ -142,6 +142,18 @@ export const MixChangeEntity = new EntitySchema<MixChange>({
   name: 'MixChange', tableName: 'mix_changes',
   columns: { shotId: { type: 'uuid', primary: true, name: 'shot_id' }, revision: { type: 'integer', primary: true }, request: { type: 'uuid', nullable: true }, editor: { type: 'uuid', nullable: true }, touched: { type: 'jsonb' } },
 });
+/** A mix as it stood when a person gave it a name. */
+export interface MixVersion {
+  id: string;
+  shotId: string;
+  name: string;
+  document: MixDocument;
+  createdAt: Date;
+}
+export const MixVersionEntity = new EntitySchema<MixVersion>({
+  name: 'MixVersion', tableName: 'mix_versions',
+  columns: { id: uuid, shotId: { type: 'uuid', name: 'shot_id' }, name: text, document: { type: 'jsonb' }, createdAt: { type: 'timestamptz', name: 'created_at' } },
+});
 /** A step of regrouping by hand: the whole grouping before and after it, which is small. */
 export interface GroupingStep {
   shootId: string;
@@ -173,4 +185,4 @@ export const LensProfileEntity = new EntitySchema<LensProfile>({
   },
 });
 
-export const ENTITIES = [LensProfileEntity, ShootEntity, FrameEntity, ShotEntity, MixEntity, MixStepEntity, MixChangeEntity, GroupingStepEntity, DeliveryEntity, ClaimEntity];
+export const ENTITIES = [LensProfileEntity, ShootEntity, FrameEntity, ShotEntity, MixEntity, MixStepEntity, MixChangeEntity, MixVersionEntity, GroupingStepEntity, DeliveryEntity, ClaimEntity];

@@ -11,16 +11,13 @@ import { opened, panelOpened } from '../store/deskSlice';
 import { useAppDispatch, useAppSelector } from '../store/store';
 import { drawnCommand, strokeCommand } from './paint';
 import { LineUpPanel } from './LineUpPanel';
+import { failed } from '../frame/failed';
 import { PassPanel } from './PassPanel';
 import { Readings } from './Readings';
 import { Stage } from './Stage';
 import { Strips } from './Strips';
 import { useDeskKeys } from './useDeskKeys';
-
-const failed = (error: unknown): void => {
-  const detail = (error as { data?: { detail?: string } }).data?.detail ?? 'The server does not answer; nothing that was saved is lost.';
-  notifications.show({ color: 'red', title: 'Not done', message: detail });
-};
+import { Versions } from './Versions';
 
 /** Stages of the job, and which of them this shot has behind it. */
 function Rail({ shot, mix }: { shot: Shot; mix: MixDocument }) {
@@ -130,6 +127,7 @@ function OpenDesk({ shot, frames, edits }: { shot: Shot; frames: readonly Frame[
         <Rail shot={shot} mix={mix} />
         <Group ml="auto" gap={6} wrap="nowrap">
           <Saving view={view} />
+          <Versions shot={shot.id} saved={view.saving === 'saved'} onBack={(version) => add({ kind: 'version', version })} />
           <Button size="compact-sm" variant="default" disabled={!view.canUndo} onClick={() => step('undo')}>Undo</Button>
           <Button size="compact-sm" variant="default" disabled={!view.canRedo} onClick={() => step('redo')}>Redo</Button>
           <Button size="compact-sm" onClick={() => void send()}>Deliver</Button>

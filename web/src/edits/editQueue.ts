@@ -15,7 +15,7 @@ export type Edit = {
   readonly id: string;
   /** Revision that the person saw when they did it. */
   readonly base: number;
-} & ({ readonly kind: 'command'; readonly command: Command } | { readonly kind: 'undo' } | { readonly kind: 'redo' } | { readonly kind: 'reference'; readonly frame: string });
+} & ({ readonly kind: 'command'; readonly command: Command } | { readonly kind: 'undo' } | { readonly kind: 'redo' } | { readonly kind: 'reference'; readonly frame: string } | { readonly kind: 'version'; readonly version: string });
 
 /** What came of sending an edit. */
 export type Answer =
@@ -96,7 +96,7 @@ export class EditQueue {
   }
 
   /** Does something. @throws InvalidMix when a command does not fit what is there */
-  add(id: string, what: { kind: 'command'; command: Command } | { kind: 'undo' | 'redo' } | { kind: 'reference'; frame: string }): void {
+  add(id: string, what: { kind: 'command'; command: Command } | { kind: 'undo' | 'redo' } | { kind: 'reference'; frame: string } | { kind: 'version'; version: string }): void {
     if (what.kind === 'command') applyCommand(this.shown.document, what.command);
     this.pending = [...this.pending, { ...what, id, base: this.state.revision } as Edit];
     this.changed();

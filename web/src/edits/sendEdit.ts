@@ -9,7 +9,7 @@ interface Problem {
 const PATIENCE = 15_000;
 
 const pathOf = (edit: Edit): string => (edit.kind === 'command' ? 'commands' : edit.kind);
-const bodyOf = (edit: Edit): string => JSON.stringify(edit.kind === 'command' ? edit.command : edit.kind === 'reference' ? { frame: edit.frame } : {});
+const bodyOf = (edit: Edit): string => JSON.stringify(edit.kind === 'command' ? edit.command : edit.kind === 'reference' ? { frame: edit.frame } : edit.kind === 'version' ? { version: edit.version } : {});
 
 /** Sends one edit of a shot's mix. @param editor who sends. @param known revision whose document is at hand. */
 export async function sendEdit(shot: string, editor: string, edit: Edit, known: number): Promise<Answer> {

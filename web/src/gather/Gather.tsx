@@ -1,6 +1,7 @@
 import { DndContext, DragOverlay, PointerSensor, useSensor, useSensors, type DragEndEvent } from '@dnd-kit/core';
 import { Progress } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
+import { failed } from '../frame/failed';
 import { useEffect, useMemo, useRef, useState, type DragEvent } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import { inOrder } from '@zaddle/core/intake/groupShots';
@@ -56,9 +57,6 @@ function Loaded({ shoot }: { shoot: ShootDetail }) {
 
   const { framesOf, shots, listed } = useMemo(() => arrange(shoot, sieve), [shoot, sieve]);
   const shotOf = useMemo(() => new Map(shoot.frames.flatMap((f) => shoot.shots.filter((s) => s.id === f.shotId).map((s) => [s.id, s] as const))), [shoot]);
-  const failed = (error: unknown): void => {
-    notifications.show({ color: 'red', title: 'Not done', message: (error as { data?: { detail?: string } }).data?.detail ?? 'The server did not answer. Try again.' });
-  };
   const command = (asked: GroupingCommand): void => void regroup({ shoot: shoot.id, command: asked }).unwrap().then(() => dispatch(choiceCleared()), failed);
   const undo = (direction: 'undo' | 'redo'): void => void ((direction === 'undo' ? shoot.canUndo : shoot.canRedo) && step({ shoot: shoot.id, direction }).unwrap().catch(failed));
   const setMarks = (frames: readonly string[], marked: boolean): void => void mark({ shoot: shoot.id, frames, marked }).unwrap().catch(failed);

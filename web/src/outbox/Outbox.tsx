@@ -1,13 +1,22 @@
 import { Button, Progress } from '@mantine/core';
 import dayjs from 'dayjs';
+import { failed } from '../frame/failed';
 import { useConfirm } from '../frame/useConfirm';
-import { useDeleteDeliveryMutation, useDeliveriesQuery, useRetryMutation, type Delivery } from '../store/api';
+import { useDeleteDeliveryMutation, useDeliverAgainMutation, useDeliveriesQuery, useRetryMutation, type Delivery } from '../store/api';
 
 const size = (bytes: string | null): string => (bytes === null ? '' : `${(Number(bytes) / 1e6).toFixed(1)} MB`);
 
 function State({ delivery }: { delivery: Delivery }) {
   const [retry] = useRetryMutation();
-  if (delivery.state === 'done') return <a href={`/api/deliveries/${delivery.id}/file`} download={delivery.name}>Download</a>;
+  const [again] = useDeliverAgainMutation();
+  if (delivery.state === 'done') {
+    return (
+      <>
+        <a href={`/api/deliveries/${delivery.id}/file`} download={delivery.name}>Download</a>{' '}
+        <button className="quiet" title="The same picture once more, as it was ordered then" onClick={() => void again(delivery.id).unwrap().catch(failed)}>Make again</button>
+      </>
+    );
+  }
   if (delivery.state === 'failed') return <><span className="late">Failed: {delivery.why}</span> <Button size="compact-xs" variant="default" onClick={() => void retry(delivery.id)}>Try again</Button></>;
   return <Progress value={100 * delivery.progress} aria-label={delivery.state === 'waiting' ? 'Waiting' : 'Being made'} />;
 }

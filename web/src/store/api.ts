@@ -69,6 +69,13 @@ export interface Delivery {
   readonly createdAt: string;
 }
 
+/** A mix as it stood when somebody gave it a name. */
+export interface MixVersion {
+  readonly id: string;
+  readonly name: string;
+  readonly createdAt: string;
+}
+
 /** What is kept for the camera and lens of a shot. */
 export interface LensView {
   readonly lens: { readonly camera: string; readonly lens: string; readonly focalLength: number } | null;
@@ -87,7 +94,7 @@ export interface LiveView {
 /** The server's REST interface. Events from the server invalidate what they touch (`useServerEvents`). */
 export const api = createApi({
   baseQuery: fetchBaseQuery({ baseUrl: '/api', headers: { 'X-Requested-With': 'zaddle' } }),
-  tagTypes: ['Shoots', 'Shoot', 'Shot', 'Deliveries', 'Live', 'Lens'],
+  tagTypes: ['Shoots', 'Shoot', 'Shot', 'Deliveries', 'Live', 'Lens', 'Versions'],
   endpoints: (build) => ({
     shoots: build.query<ShootSummary[], void>({ query: () => 'shoots', providesTags: ['Shoots'] }),
     shoot: build.query<ShootDetail, string>({ query: (id) => `shoots/${id}`, providesTags: ['Shoot'] }),
@@ -106,12 +113,16 @@ export const api = createApi({
     deleteDelivery: build.mutation<void, string>({ query: (id) => ({ url: `deliveries/${id}`, method: 'DELETE' }), invalidatesTags: ['Deliveries', 'Shoots'] }),
     proposeAnew: build.mutation<void, string>({ query: (shot) => ({ url: `shots/${shot}/mix/anew`, method: 'POST' }), invalidatesTags: ['Shoot', 'Shot'] }),
     shot: build.query<ShotDetail, string>({ query: (id) => `shots/${id}`, providesTags: ['Shot'] }),
+    versions: build.query<MixVersion[], string>({ query: (shot) => `shots/${shot}/versions`, providesTags: ['Versions'] }),
+    keepVersion: build.mutation<MixVersion, { shot: string; name: string }>({ query: ({ shot, name }) => ({ url: `shots/${shot}/versions`, method: 'POST', body: { name } }), invalidatesTags: ['Versions'] }),
+    deleteVersion: build.mutation<void, { shot: string; version: string }>({ query: ({ shot, version }) => ({ url: `shots/${shot}/versions/${version}`, method: 'DELETE' }), invalidatesTags: ['Versions'] }),
     lens: build.query<LensView, string>({ query: (shot) => `shots/${shot}/lens`, providesTags: ['Lens'] }),
     keepLens: build.mutation<LensView, { shot: string; keep: boolean }>({ query: ({ shot, keep }) => ({ url: `shots/${shot}/lens`, method: keep ? 'PUT' : 'DELETE' }), invalidatesTags: ['Lens'] }),
     labels: build.query<string[], string>({ query: (shoot) => `shoots/${shoot}/labels`, providesTags: ['Shoot'] }),
     live: build.query<LiveView, void>({ query: () => 'live', providesTags: ['Live'] }),
     deliveries: build.query<Delivery[], void>({ query: () => 'deliveries', providesTags: ['Deliveries'] }),
     deliver: build.mutation<{ ids: string[] }, { shots: string[]; quality: number }>({ query: (body) => ({ url: 'deliveries', method: 'POST', body }), invalidatesTags: ['Deliveries'] }),
+    deliverAgain: build.mutation<{ id: string }, string>({ query: (id) => ({ url: `deliveries/${id}/again`, method: 'POST' }), invalidatesTags: ['Deliveries'] }),
     retry: build.mutation<{ id: string }, string>({ query: (id) => ({ url: `deliveries/${id}/retry`, method: 'POST' }), invalidatesTags: ['Deliveries'] }),
   }),
 });
@@ -122,4 +133,4 @@ const markAtOnce = (shoot: string, frames: readonly string[], marked: boolean) =
     for (const frame of draft.frames as { id: string; marked: boolean }[]) if (frames.includes(frame.id)) frame.marked = marked;
   });
 
-export const { useShootsQuery, useShootQuery, useAddShootMutation, useLabelShotMutation, useRegroupMutation, useRegroupStepMutation, useMarkMutation, useWantFileMutation, useProposeAnewMutation, useShotQuery, useDeleteShootMutation, useDeleteFrameMutation, useDeleteDeliveryMutation, useLensQuery, useKeepLensMutation, useLabelsQuery, useLiveQuery, useDeliveriesQuery, useDeliverMutation, useRetryMutation } = api;
+export const { useShootsQuery, useShootQuery, useAddShootMutation, useLabelShotMutation, useRegroupMutation, useRegroupStepMutation, useMarkMutation, useWantFileMutation, useProposeAnewMutation, useShotQuery, useDeleteShootMutation, useDeleteFrameMutation, useDeleteDeliveryMutation, useVersionsQuery, useKeepVersionMutation, useDeleteVersionMutation, useLensQuery, useKeepLensMutation, useLabelsQuery, useLiveQuery, useDeliveriesQuery, useDeliverMutation, useDeliverAgainMutation, useRetryMutation } = api;

@@ -3,17 +3,17 @@ import { knownRevision } from '../edits/mixEdits';
 import { api } from './api';
 import { useAppDispatch } from './store';
 
-type Tag = 'Shoots' | 'Shoot' | 'Shot' | 'Deliveries' | 'Live';
+type Tag = 'Shoots' | 'Shoot' | 'Shot' | 'Deliveries' | 'Live' | 'Versions';
 type ServerEvent = { readonly kind: 'shoot' | 'shot' | 'delivery' } | { readonly kind: 'mix'; readonly shot: string; readonly revision: number };
 
 /** What a page may show that an event is about. A change that was made in this window is known here already. */
 function tagsOf(event: ServerEvent): readonly Tag[] {
   if (event.kind === 'mix') return (knownRevision(event.shot) ?? Infinity) < event.revision ? ['Shot'] : [];
   if (event.kind === 'delivery') return ['Deliveries', 'Shoots'];
-  return event.kind === 'shot' ? ['Shoot', 'Shot', 'Shoots'] : ['Shoot', 'Shoots', 'Live'];
+  return event.kind === 'shot' ? ['Shoot', 'Shot', 'Shoots', 'Versions'] : ['Shoot', 'Shoots', 'Live'];
 }
 /** After the server was away, or nobody listened, anything may have changed. */
-const ALL: readonly Tag[] = ['Shoots', 'Shoot', 'Shot', 'Deliveries', 'Live'];
+const ALL: readonly Tag[] = ['Shoots', 'Shoot', 'Shot', 'Deliveries', 'Live', 'Versions'];
 
 /** Events as windows of this browser pass them on: a browser has six connections to a server, so one window listens for all. */
 const CHANNEL = 'zaddle.events';
