@@ -14,7 +14,7 @@ import { decodeFrame, readFacts } from '../src/picture/decodeFrame';
 import { newTools } from '../src/picture/kernels';
 import { RejectedFile } from '../src/picture/limits';
 import { closeRenderPool } from '../src/picture/renderPool';
-import { renderPicture, shelveFrames } from '../src/picture/renderPicture';
+import { makePicture } from '../src/picture/makePicture';
 import { ASKED, fakeFrame, startRig, until, type Rig } from './harness';
 import { writeDng } from './writeDng';
 
@@ -59,8 +59,7 @@ async function brightened(file: Buffer, facts: FrameFacts): Promise<number[]> {
   const plain = { ...mix, geometry: IDENTITY, passes: [{ ...pass, source: { kind: 'frame', frame: facts.id }, mask: [], balance: [1, 1, 1], exposure: 5 }] } as Mix;
   const { prepared } = readyMix(newTools(64_000_000), plain, findings, new Map([[facts.id, proxy]]));
   const size = { width: facts.width, height: facts.height };
-  const shelf = await shelveFrames(prepared, () => ({ deep: facts.deep === true, open: () => decodeFrame(file, facts.deep) }), size, 'linear');
-  const { data } = await renderPicture(prepared, shelf, size, 'linear');
+  const { data } = await makePicture(prepared, () => ({ deep: facts.deep === true, open: () => decodeFrame(file, facts.deep) }), { size, kind: 'linear', folder: tmpdir() });
   await closeRenderPool();
   return Array.from({ length: size.width }, (_, x) => data[(60 * size.width + x) * 3] / 16384);
 }

@@ -1,7 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import { applyCommand, CURRENT_VERSION, draftOf, type MixDocument, type Pass, type Stroke } from '@zaddle/document';
 import { MixReceiver, MixSender } from '../src/engine/mixTransfer';
-import { levelFor, regionBox } from '../src/engine/regionBox';
+import { levelFor, regionBox } from '@zaddle/core/mix/regionBox';
 import { visiblePart } from '../src/engine/session';
 
 const stroke = (k: number): Stroke => ({ points: Array.from({ length: 50 }, (_, i) => [i / 100, k / 100] as const), radius: 0.05, softness: 0.5, strength: 1, reveal: true });

@@ -1,4 +1,5 @@
 import { mkdir, stat, writeFile } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
 import type { FrameFacts } from '@zaddle/core/intake/frameFacts';
 import type { SortedShot } from '@zaddle/core/intake/groupShots';
@@ -16,7 +17,8 @@ import { newTools } from '../picture/kernels';
 import { PlainError } from '../picture/limits';
 import { readCard, type Card } from '../picture/readCard';
 import { closeRenderPool } from '../picture/renderPool';
-import { renderPicture, shelveFrames } from '../picture/renderPicture';
+import { makePicture } from '../picture/makePicture';
+import { renderPicture } from '../picture/renderPicture';
 
 export interface ProcessOptions {
   readonly out: string;
@@ -76,8 +78,7 @@ async function processShot(card: Card, shot: SortedShot, name: string, options: 
   const prepareEnd = now();
   const { width, height } = proposal.mix;
   const kind = options.linear ? 'linear' : 'encoded';
-  const shelf = card.shelf ?? (await shelveFrames(prepared, card.openable, { width, height }, kind));
-  const pixels = await renderPicture(prepared, shelf, { width, height }, kind);
+  const pixels = card.shelf ? await renderPicture(prepared, card.shelf, { width, height }, kind) : await makePicture(prepared, card.openable, { size: { width, height }, kind, folder: tmpdir() });
   const rendered = now();
   const output = `${name}.${options.linear ? 'tif' : 'jpg'}`;
   const description = `Joined from ${[...proposal.verdicts.values()].filter((v) => v.used).length} frames`;

@@ -13,7 +13,6 @@ import { insertStep, NoSuchMix } from '../data/mixHistory';
 import { unpackPixels } from '../data/proxyFile';
 import { keepFound } from '../found/foundStore';
 import { newTools } from '../picture/kernels';
-import { depthThatFits } from '../picture/renderPicture';
 import { ALONE, type Claim } from './claims';
 import { readGathered } from './derivedFiles';
 import { ENDED_EACH_TIME, failShot, MOST_ATTEMPTS } from './failures';
@@ -39,8 +38,6 @@ const asVerdict = ({ role, used, why, residualPx, parts }: Proposal['verdicts'] 
 async function startMix({ database, store }: Workshop, shot: Shot, members: readonly Frame[], stated: readonly StatedFrame[], { proposal, proxies }: Awaited<ReturnType<typeof propose>>, claim: Claim): Promise<void> {
   const { result: picture } = readyMix(newTools(readyBytes(proposal.mix)), proposal.mix, proposal.findings, proxies, (level, prepared) => level.picture(prepared));
   const document: MixDocument = openMix({ version: CURRENT_VERSION, ...proposal.mix });
-  // Said now, not when the picture is due.
-  depthThatFits(Object.keys(document.frames).map((id) => ({ ...document.frames[id], deep: members.find((f) => f.id === id)!.facts!.deep === true })), document, 'encoded');
   await keepFound(store, shot.id, document, proposal.findings, proposal.guides);
   await database.transaction(async (manager) => {
     await manager.getRepository(ShootEntity).findOne({ where: { id: shot.shootId }, lock: { mode: 'pessimistic_write' } });

@@ -6,7 +6,7 @@ import { Arena } from '@zaddle/core/kernels/arena';
 import type { Kernels } from '@zaddle/core/kernels/kernels';
 import { GUIDE_SIDE } from '@zaddle/core/mix/guides';
 import type { MixDocument } from '@zaddle/document';
-import { regionBox, type Region } from './regionBox';
+import { regionBox, type Region } from '@zaddle/core/mix/regionBox';
 import { fetchPixels } from './fetchProxies';
 
 /** Bytes of parts of originals that are kept for looking closer. */

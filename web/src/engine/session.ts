@@ -15,7 +15,7 @@ import { PROXY_SIDE } from '@zaddle/core/image/shrink';
 import type { MixDocument } from '@zaddle/document';
 import { FrameSources } from './frameSources';
 import type { Drawn, View } from './messages';
-import { levelFor, type Region } from './regionBox';
+import { levelFor, type Region } from '@zaddle/core/mix/regionBox';
 import type { Threads } from './threads';
 
 /** Bytes for results that are kept, for parts of originals, and for what one picture needs while it is made. */

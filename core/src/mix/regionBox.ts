@@ -1,8 +1,8 @@
-import type { Extent } from '@zaddle/core/geometry/composedMap';
-import { lensFactor } from '@zaddle/core/geometry/lens';
-import { mapThroughMesh } from '@zaddle/core/geometry/mesh';
-import { outputToReference } from '@zaddle/core/mix/outputToReference';
-import type { MixDocument } from '@zaddle/document';
+import type { Mix } from '@zaddle/document';
+import type { Extent } from '../geometry/composedMap';
+import { lensFactor } from '../geometry/lens';
+import { mapThroughMesh } from '../geometry/mesh';
+import { outputToReference } from './outputToReference';
 
 /** A part of the output picture, full-size pixels, and how often it is halved. */
 export interface Region {
@@ -23,7 +23,7 @@ const MARGIN = 8;
 export const levelFor = (scale: number): number => Math.max(0, Math.min(LAST_LEVEL, Math.floor(Math.log2(1 / scale) + 1e-6)));
 
 /** The box of a stored frame, full-size pixels, that a region of the output needs. */
-function fullBox(mix: MixDocument, frame: string, region: Region, margin: number): { x: number; y: number; w: number; h: number } {
+function fullBox(mix: Mix, frame: string, region: Region, margin: number): { x: number; y: number; w: number; h: number } {
   const use = mix.frames[frame];
   const reference = mix.frames[mix.reference];
   // A pass may read the frame through a map of its own.
@@ -50,7 +50,7 @@ function fullBox(mix: MixDocument, frame: string, region: Region, margin: number
 }
 
 /** The box of a frame, pixels of the region's level, that a region of the output needs. Levels are as large as the server makes them: halves, rounded up. */
-export function regionBox(mix: MixDocument, frame: string, region: Region): { level: number; box: { x: number; y: number; w: number; h: number }; whole: Extent } {
+export function regionBox(mix: Mix, frame: string, region: Region): { level: number; box: { x: number; y: number; w: number; h: number }; whole: Extent } {
   const { width, height } = mix.frames[frame];
   const k = 2 ** region.level;
   const { x, y, w, h } = fullBox(mix, frame, region, MARGIN * k);
