@@ -14,6 +14,8 @@ import { decodeFrame, readFacts } from '../src/picture/decodeFrame';
 import { newTools } from '../src/picture/kernels';
 import { RejectedFile } from '../src/picture/limits';
 import { closeRenderPool } from '../src/picture/renderPool';
+import { FrameShelf, shelfBytes } from '../src/picture/frameShelf';
+import { gatherFile } from '../src/picture/gatherFile';
 import { makePicture } from '../src/picture/makePicture';
 import { ASKED, fakeFrame, startRig, until, type Rig } from './harness';
 import { writeDng } from './writeDng';
@@ -159,4 +161,15 @@ describe('two files of one exposure', () => {
     expect(await rig.get(`/api/shoots/${fresh}/labels`)).toEqual(['Net loft']);
     expect(await rig.get(`/api/shoots/${shoot}/labels`)).toEqual([]);
   });
+});
+
+test.each([['8 bit', 'uchar', 255], ['16 bit', 'ushort', 65535]] as const)('a frame of %s has one proxy, whether it is gathered or lies decoded in memory', async (_, depth, most) => {
+  const [w, h] = [1900, 1250];
+  const codes = new (depth === 'uchar' ? Uint8Array : Uint16Array)(w * h * 3).map((_v, i) => Math.round((most * ((i * 7919) % 1009)) / 1009));
+  const tiff = await sharp(codes, { raw: { width: w, height: h, channels: 3 } }).toColourspace(depth === 'uchar' ? 'srgb' : 'rgb16').tiff({ compression: 'none' }).toBuffer();
+  const { facts, proxy } = await gatherFile(tiff, 'x', 'x.tif');
+  const shelf = new FrameShelf(shelfBytes(w, h, facts.deep === true), 1 << 20);
+  shelf.place('x', await decodeFrame(tiff, facts.deep));
+  expect([proxy.width, proxy.height]).toEqual([1500, 987]);
+  expect(Buffer.from(shelf.proxy('x').data as Uint8Array).equals(Buffer.from(proxy.data as Uint8Array))).toBe(true);
 });

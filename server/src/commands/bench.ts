@@ -17,6 +17,7 @@ import type { Pixels } from '@zaddle/core/image/plane';
 import { readyMix } from '@zaddle/core/graph/readyMix';
 import { AUTOMATIC, proposeMix } from '@zaddle/core/propose/proposeMix';
 import { gatherRatio, lineUpRatio } from './benchIntake';
+import { largeShot } from './benchLarge';
 import { decodeFrame } from '../picture/decodeFrame';
 import { encodeJpeg } from '../picture/encodePicture';
 import { FrameShelf, shelfBytes } from '../picture/frameShelf';
@@ -175,8 +176,9 @@ async function deskFigures(): Promise<unknown> {
 /** The speed figures, each a ratio within this run; those of the desk are milliseconds. */
 export async function bench(): Promise<Record<string, unknown>> {
   const desk = await deskFigures();
+  const large = await largeShot();
   const { whole, lineUp, gather } = await ofFiles();
-  const result = { run: randomUUID(), cores: cpus().length, wholeShot: whole, desk, gather, lineUp, mixKernel: speedup(mixRun), warpKernel: speedup(warpRun) };
+  const result = { run: randomUUID(), cores: cpus().length, wholeShot: whole, largeShot: large, desk, gather, lineUp, mixKernel: speedup(mixRun), warpKernel: speedup(warpRun) };
   await closeRenderPool();
   return result;
 }

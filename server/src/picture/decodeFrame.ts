@@ -3,7 +3,6 @@ import sharp, { type Metadata, type Sharp } from 'sharp';
 import { developed, foreignFacts, foreignFormat } from './foreignFormats';
 import { MAX_PIXELS, MAX_SIDE, RejectedFile } from './limits';
 import { named } from './namedIn';
-import { makeSmaller } from './makeSmaller';
 import type { FrameFacts } from '@zaddle/core/intake/frameFacts';
 import { linearToSrgb } from '@zaddle/core/colour/transfer';
 import type { Pixels } from '@zaddle/core/image/plane';
@@ -139,22 +138,6 @@ export async function decodeFrame(input: string | Buffer, deep = false): Promise
     }
     const picture = opened(foreign ? await developed(foreign, input) : input);
     return await (deep ? deepPixelsOf(picture) : pixelsOf(picture));
-  } catch (error) {
-    throw fault(error);
-  }
-}
-
-/**
- * Decodes a whole file, every row of it, but keeps a smaller picture only: shrunk on the way, so that the whole is never
- * held. @param width, height of the smaller picture, after that turn.
- * @throws RejectedFile for a file that is cut off or damaged.
- */
-export async function decodeSmaller(input: string | Buffer, width: number, height: number): Promise<Pixels> {
-  try {
-    const foreign = await foreignFormat(input);
-    // Raw files are linear: means are taken as everywhere, of encoded values.
-    if (foreign === 'raw') return makeSmaller(rounded(await encodeLinear(await developed(foreign, input))), width, height);
-    return await pixelsOf(opened(foreign ? await developed(foreign, input) : input).resize(width, height, { fit: 'fill', kernel: 'cubic', fastShrinkOnLoad: false }));
   } catch (error) {
     throw fault(error);
   }

@@ -1,13 +1,11 @@
 import type { Pixels } from '@zaddle/core/image/plane';
-import { PROXY_SIDE, shrinkPixels, shrunkSize } from '@zaddle/core/image/shrink';
 import { Arena } from '@zaddle/core/kernels/arena';
 import { createKernelMemory, loadKernels, type KernelMemory } from '@zaddle/core/kernels/loadKernels';
 import type { Kernels } from '@zaddle/core/kernels/kernels';
 import type { FrameId } from '@zaddle/document';
 import type { PlacedSource } from '@zaddle/core/graph/placedMix';
-import { rounded } from './decodeFrame';
 import { kernelModule } from './kernels';
-import { makeSmaller } from './makeSmaller';
+import { makeProxy } from './makeProxy';
 
 /** Bytes that a frame of this size takes on a shelf, padding and all. @param deep 16 bit a channel */
 export const shelfBytes = (width: number, height: number, deep: boolean): number => width * height * (deep ? 6 : 3) + 4096;
@@ -51,8 +49,7 @@ export class FrameShelf {
   /** Proxy of a frame that lies here, 8 bit, by area means. */
   proxy(id: FrameId): Pixels {
     const { at, width, height, depth } = this.placed.get(id)!;
-    const size = shrunkSize(width, height, PROXY_SIDE);
-    if (depth === 16) return makeSmaller(rounded({ width, height, data: new Uint16Array(this.memory.buffer, at, width * height * 3) }), size.width, size.height);
-    return shrinkPixels(this.kernels, this.arena, at, width, height, size.width, size.height);
+    const { buffer } = this.memory;
+    return makeProxy({ width, height, data: depth === 16 ? new Uint16Array(buffer, at, width * height * 3) : new Uint8Array(buffer, at, width * height * 3) });
   }
 }

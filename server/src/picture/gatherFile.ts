@@ -1,11 +1,11 @@
 import { proxyStructure, pyramidBytes } from '@zaddle/core/align/structure';
 import type { FrameFacts } from '@zaddle/core/intake/frameFacts';
 import { frameStats, type FrameStats } from '@zaddle/core/read/frameStats';
-import { PROXY_SIDE, shrunkSize } from '@zaddle/core/image/shrink';
 import type { Pixels, Plane } from '@zaddle/core/image/plane';
 import type { Tools } from '@zaddle/core/kernels/tools';
-import { decodeSmaller, readFacts } from './decodeFrame';
+import { decodeFrame, readFacts } from './decodeFrame';
 import { newTools } from './kernels';
+import { makeProxy } from './makeProxy';
 
 /** What gathering keeps of a frame: facts, a proxy to line up and look at, and a small picture to sort by. */
 export interface GatheredFrame {
@@ -25,10 +25,7 @@ export function structureOf(proxy: Pixels): Plane {
 }
 
 /** The proxy of a frame, from its file. @throws RejectedFile */
-export function readProxy(input: string | Buffer, facts: FrameFacts): Promise<Pixels> {
-  const { width, height } = shrunkSize(facts.width, facts.height, PROXY_SIDE);
-  return decodeSmaller(input, width, height);
-}
+export const readProxy = async (input: string | Buffer, { deep }: FrameFacts): Promise<Pixels> => makeProxy(await decodeFrame(input, deep));
 
 /**
  * Reads one file of a card: its facts, one decode, and what follows from the pixels.

@@ -1,0 +1,10 @@
+import { PROXY_SIDE, shrunkSize } from '@zaddle/core/image/shrink';
+import type { Pixels } from '@zaddle/core/image/plane';
+import { rounded } from './decodeFrame';
+import { makeSmaller } from './makeSmaller';
+
+/** The proxy of a decoded frame: the same on every path, so that what is found on it is, too. */
+export function makeProxy(pixels: Pixels): Pixels {
+  const { width, height } = shrunkSize(pixels.width, pixels.height, PROXY_SIDE);
+  return makeSmaller(pixels.data instanceof Uint16Array ? rounded(pixels) : pixels, width, height);
+}
