@@ -2,13 +2,15 @@ import { loadKernels, type KernelMemory } from '@zaddle/core/kernels/loadKernels
 import type { Kernels } from '@zaddle/core/kernels/kernels';
 import { renderStrips, type StripJob } from './renderStrips';
 
-export type ToThread = { readonly kind: 'memory'; readonly module: WebAssembly.Module; readonly memory: KernelMemory; readonly thread: number } | { readonly kind: 'job'; readonly job: StripJob };
+export type ToThread =
+  /** A memory to work in from now on; `sharing` is answered once that can be done. */
+  | { readonly kind: 'memory'; readonly module: WebAssembly.Module; readonly memory: KernelMemory; readonly sharing: number }
+  | { readonly kind: 'job'; readonly job: StripJob; readonly thread: number };
 
 let kernels: Kernels;
-let thread = 1;
 
 addEventListener('message', ({ data }: MessageEvent<ToThread>) => {
-  if (data.kind === 'job') return renderStrips(kernels, data.job, thread);
+  if (data.kind === 'job') return renderStrips(kernels, data.job, data.thread);
   kernels = loadKernels(data.module, data.memory);
-  thread = data.thread;
+  postMessage(data.sharing);
 });

@@ -9,23 +9,38 @@ const PATIENCE = 5000;
 /** Threads that render strips of one picture, this one among them. All share one memory. */
 export class Threads {
   private readonly others: Worker[];
+  /** Those that have said that they are there: one that is still being loaded needs this thread, which waits while it renders. */
+  private ready: Worker[] = [];
+  private sharing = 0;
 
-  constructor(readonly count: number) {
-    this.others = Array.from({ length: count - 1 }, () => new Worker(new URL('./strips.worker.ts', import.meta.url), { type: 'module' }));
+  constructor(most: number) {
+    this.others = Array.from({ length: most - 1 }, () => new Worker(new URL('./strips.worker.ts', import.meta.url), { type: 'module' }));
+    for (const worker of this.others) {
+      worker.onmessage = ({ data }: MessageEvent<number>) => {
+        if (data === this.sharing) this.ready.push(worker);
+      };
+    }
+  }
+
+  /** How many can render right now. */
+  get count(): number {
+    return 1 + this.ready.length;
   }
 
   /** Gives all threads the memory that pictures lie in from now on. */
   share(module: WebAssembly.Module, memory: KernelMemory): void {
-    this.others.forEach((worker, k) => worker.postMessage({ kind: 'memory', module, memory, thread: k + 1 } satisfies ToThread));
+    this.ready = [];
+    this.sharing += 1;
+    for (const worker of this.others) worker.postMessage({ kind: 'memory', module, memory, sharing: this.sharing } satisfies ToThread);
   }
 
-  /** Renders a picture. @throws Error when a thread does not come to an end */
+  /** Renders a picture. @param job with row buffers for as many threads as can render right now. @throws Error when a thread does not come to an end */
   render(kernels: Kernels, job: StripJob): void {
     const { buffer } = kernels.memory;
     const done = new Int32Array(buffer, job.done, 1);
     new Int32Array(buffer, job.counter, 1)[0] = 0;
     done[0] = 0;
-    for (const worker of this.others) worker.postMessage({ kind: 'job', job } satisfies ToThread);
+    this.ready.forEach((worker, k) => worker.postMessage({ kind: 'job', job, thread: k + 1 } satisfies ToThread));
     renderStrips(kernels, job, 0);
     const until = performance.now() + PATIENCE;
     for (let seen = Atomics.load(done, 0); seen < this.count; seen = Atomics.load(done, 0)) {
