@@ -79,7 +79,12 @@ async function withPasses(url: string, shot: string, count: number): Promise<voi
   }
 }
 
-const settled = (page: Page): Promise<unknown> => page.waitForSelector('[data-testid=stage][data-settled=true]', { timeout: 120_000 });
+/** Waits until the picture is final. Asked every other millisecond: a selector is looked for again only after half a second. */
+const settled = (page: Page, level: string | null = null): Promise<unknown> =>
+  page.waitForFunction((wanted) => {
+    const stage = document.querySelector<HTMLElement>('[data-testid=stage]');
+    return stage?.dataset.settled === 'true' && (wanted === null || stage.dataset.level === wanted);
+  }, level, { polling: 2, timeout: 120_000 });
 
 /** Moves a hand along a path and measures from each event to the next picture. */
 async function answers(page: Page, from: readonly [number, number], step: readonly [number, number], count: number): Promise<number> {
@@ -146,7 +151,7 @@ function tabMiB(): number {
 /** Within the application, as a person goes: back to the list of shots, and to a shot. */
 async function goTo(page: Page, url: string, shot: string): Promise<void> {
   await page.evaluate((path) => { history.pushState({}, '', path); dispatchEvent(new PopStateEvent('popstate')); }, new URL(`shots/${shot}`, url).pathname);
-  await page.waitForFunction(() => document.querySelector('[data-testid=stage]')?.getAttribute('data-settled') !== 'true', null, { timeout: 5000 }).catch(() => undefined);
+  await page.waitForFunction(() => document.querySelector('[data-testid=stage]')?.getAttribute('data-settled') !== 'true', null, { polling: 2, timeout: 5000 }).catch(() => undefined);
   await settled(page);
 }
 
@@ -203,13 +208,13 @@ async function bench(): Promise<Record<string, unknown>> {
     await settled(page);
     const oneToOneMs = await timed(async () => {
       await page.keyboard.press('e');
-      await page.waitForSelector('[data-testid=stage][data-level="0"][data-settled=true]', { timeout: 60_000 });
+      await settled(page, '0');
     });
     const oneToOneNearMs = await several(() => beside(page));
     await page.goto(`${url}shots/${heavy}`);
     await settled(page);
     await page.keyboard.press('e');
-    await page.waitForSelector('[data-testid=stage][data-level="0"][data-settled=true]', { timeout: 120_000 });
+    await settled(page, '0');
     const memory = tabMiB();
     await browser.close();
     return { repaintMs, repaint26Ms, inkMs, openWarmMs, openColdMs, nextShotMs, oneToOneMs: Math.round(oneToOneMs), oneToOneNearMs, tabMiB: memory };

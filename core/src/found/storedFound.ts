@@ -30,30 +30,53 @@ interface Head {
   readonly rows: Readonly<Record<string, readonly [number, number]>>;
 }
 
-/** Findings as they are kept and sent: read once, then at hand. */
+/** Bytes of a plane's number in each form. */
+const FORM_BYTES = { share: 2, number: 4 } as const;
+
+/** Values of a plane as it was packed. */
+function unpackPlane(bytes: Uint8Array, form: StoredPlane['form'], width: number, height: number): Plane {
+  // A copy of its own, aligned: what is given may be a view into something larger.
+  const { buffer } = new Uint8Array(bytes);
+  if (form === 'number') return createPlane(width, height, new Float32Array(buffer));
+  const shares = new Uint16Array(buffer);
+  const plane = createPlane(width, height);
+  for (let i = 0; i < shares.length; i++) plane.data[i] = shares[i] / 65535;
+  return plane;
+}
+
+/** Findings as they are kept and sent: each plane is read when it is first asked for, then at hand, always the same. */
 export class StoredFound implements Found {
   readonly reference: FrameId;
+  private readonly planes = new Map<string, Plane>();
 
-  private constructor(private readonly head: Head, private readonly planes: ReadonlyMap<string, Plane>) {
+  private constructor(private readonly head: Head, private readonly packed: ReadonlyMap<string, { readonly bytes: Uint8Array; readonly form: StoredPlane['form'] }>) {
     this.reference = head.reference;
+  }
+
+  private plane(key: string): Plane | null {
+    const packed = this.packed.get(key);
+    if (!packed) return null;
+    let plane = this.planes.get(key);
+    if (!plane) this.planes.set(key, (plane = unpackPlane(packed.bytes, packed.form, this.head.width, this.head.height)));
+    return plane;
   }
 
   /** Whether everything is there. */
   has(wanted: readonly Wanted[]): boolean {
-    return wanted.every((w) => this.planes.has(w.kind === 'glass' ? `${keyOf(w)} a` : keyOf(w)));
+    return wanted.every((w) => this.packed.has(w.kind === 'glass' ? `${keyOf(w)} a` : keyOf(w)));
   }
 
   glass(edge: FrameId): GlassEdge | null {
     const key = keyOf({ kind: 'glass', edge });
-    const a = this.planes.get(`${key} a`);
-    const b = this.planes.get(`${key} b`);
+    const a = this.plane(`${key} a`);
+    const b = this.plane(`${key} b`);
     if (!a || !b) return null;
     const [top, bottom] = this.head.rows[key];
     return { a, b, top, bottom };
   }
 
   share(frame: FrameId, among: readonly FrameId[]): Plane | null {
-    return this.planes.get(keyOf({ kind: 'share', frame, among })) ?? null;
+    return this.plane(keyOf({ kind: 'share', frame, among }));
   }
 
   /** @throws RangeError when the file is damaged or of another version */
@@ -63,14 +86,13 @@ export class StoredFound implements Found {
     if (length > packed.byteLength - 4) throw new RangeError('A file of findings is damaged.');
     const head = JSON.parse(new TextDecoder().decode(packed.subarray(4, 4 + length))) as Head;
     if (head.version !== FOUND_VERSION) throw new RangeError('Findings of another version.');
-    const planes = new Map<string, Plane>();
+    const planes = new Map<string, { readonly bytes: Uint8Array; readonly form: StoredPlane['form'] }>();
     let at = 4 + length;
     const count = head.width * head.height;
     for (const { key, form } of head.planes) {
-      // A copy of its own, aligned: what is given may be a view into something larger.
-      const bytes = Uint8Array.from(packed.subarray(at, at + count * (form === 'share' ? 2 : 4)));
-      if (bytes.byteLength < count * (form === 'share' ? 2 : 4)) throw new RangeError('A file of findings is cut off.');
-      planes.set(key, createPlane(head.width, head.height, form === 'share' ? Float32Array.from(new Uint16Array(bytes.buffer), (v) => v / 65535) : new Float32Array(bytes.buffer)));
+      const bytes = packed.subarray(at, at + count * FORM_BYTES[form]);
+      if (bytes.byteLength < count * FORM_BYTES[form]) throw new RangeError('A file of findings is cut off.');
+      planes.set(key, { bytes, form });
       at += bytes.byteLength;
     }
     return new StoredFound(head, planes);

@@ -1,3 +1,4 @@
+import { createHash } from 'node:crypto';
 import { Router, type Request } from 'express';
 import Joi from 'joi';
 import { In } from 'typeorm';
@@ -84,7 +85,10 @@ export function mixRoutes({ database, store }: Workshop): Router {
     const mix = await database.getRepository(MixEntity).findOneBy({ shotId: id });
     if (!mix) throw notFound('mix');
     const { packed } = await foundOf(store, id, readTrusted(mix.document));
-    response.set('Cache-Control', 'no-store').type('application/octet-stream').end(packed);
+    // The browser asks each time, and gets it only where it changed.
+    response.set({ 'Cache-Control': 'private, no-cache', ETag: `"${createHash('sha1').update(packed).digest('base64url')}"` });
+    if (request.fresh) response.status(304).end();
+    else response.type('application/octet-stream').end(packed);
   });
 
   router.post('/shots/:id/mix/commands', async (request, response) => {

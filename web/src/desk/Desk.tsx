@@ -17,6 +17,7 @@ import { Readings } from './Readings';
 import { Stage } from './Stage';
 import { Strips } from './Strips';
 import { useDeskKeys } from './useDeskKeys';
+import { useNextShot } from './useNextShot';
 import { Versions } from './Versions';
 
 /** Stages of the job, and which of them this shot has behind it. */
@@ -101,6 +102,8 @@ function OpenDesk({ shot, frames, edits }: { shot: Shot; frames: readonly Frame[
   }, [add, edits]);
   const change = useCallback((id: string, changes: PassChanges, done: boolean): void => act({ kind: 'changePass', id, changes }, done), [act]);
 
+  const next = useNextShot(shot);
+
   const step = (direction: 'undo' | 'redo'): void => {
     if (direction === 'undo' ? view.canUndo : view.canRedo) add({ kind: direction });
   };
@@ -134,7 +137,7 @@ function OpenDesk({ shot, frames, edits }: { shot: Shot; frames: readonly Frame[
         </Group>
       </div>
       <Readings readings={shot.readings} frames={frames} />
-      <Stage shot={shot.id} mix={mix} settled={draft === null} saved={draft === null && view.saving === 'saved'} target={pass} onStroke={onStroke} onDraw={onDraw} zoomRequest={zoom} onAct={act} />
+      <Stage next={next} shot={shot.id} mix={mix} settled={draft === null} saved={draft === null && view.saving === 'saved'} target={pass} onStroke={onStroke} onDraw={onDraw} zoomRequest={zoom} onAct={act} />
       {panel === 'lineUp'
         ? <LineUpPanel shot={shot} mix={mix} frames={frames} pass={pass} onAct={act} onReference={(frame) => add({ kind: 'reference', frame })} />
         : <PassPanel mix={mix} pass={pass} frames={frames} onChange={(changes, done) => pass && change(pass.id, changes, done)} onRemove={() => pass && act({ kind: 'removePass', id: pass.id }, true)} onRemoveArea={(area) => pass && act({ kind: 'removeArea', pass: pass.id, area }, true)} />}

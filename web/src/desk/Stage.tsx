@@ -24,6 +24,8 @@ interface StageProps {
   readonly onStroke: (points: readonly Point[], done: boolean) => void;
   readonly onDraw: (kind: DrawnKind, from: Point, to: Point, done: boolean) => void;
   readonly onAct: (command: Command, done: boolean) => void;
+  /** What is likely to be opened after this shot, to be read ahead once this picture is there. */
+  readonly next: { readonly shot: string; readonly frames: readonly string[] } | null;
   readonly zoomRequest: { readonly kind: 'whole' | 'one'; readonly count: number };
 }
 
@@ -38,14 +40,14 @@ function layOut(canvas: HTMLCanvasElement, { view, left, top }: Drawn, now: View
 }
 
 /** The picture: drawn by the engine's worker, moved and zoomed here, painted on with the pointer. */
-export function Stage({ shot, mix, settled, saved, target, onStroke, onDraw, onAct, zoomRequest }: StageProps) {
+export function Stage({ shot, mix, settled, saved, target, onStroke, onDraw, onAct, next, zoomRequest }: StageProps) {
   const stage = useRef<HTMLDivElement>(null);
   const [canvas, setCanvas] = useState<HTMLCanvasElement | null>(null);
   const { view, size, zoomAt, pan, lookAt, whole } = useViewport(stage, mix.width, mix.height);
   const viewNow = useRef(view);
   viewNow.current = view;
   const onDrawn = useCallback((drawn: Drawn) => canvas && layOut(canvas, drawn, viewNow.current), [canvas]);
-  const { show, lineUpPart, state } = useEngine(shot, canvas, onDrawn);
+  const { show, lineUpPart, readAhead, state } = useEngine(shot, canvas, onDrawn);
   const { panel, corners, part, tool, look, solo, radius, softness } = useAppSelector((s) => s.desk);
   const dispatch = useAppDispatch();
   const [pointer, setPointer] = useState<Point | null>(null);
@@ -66,9 +68,13 @@ export function Stage({ shot, mix, settled, saved, target, onStroke, onDraw, onA
     notifications.show({ title: 'Area lined up', message: `${done.found.windows} places agree to ${done.found.residualPx.toFixed(2)} px.` });
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [state.part]);
+  const pictureIsThere = state.final;
+  useEffect(() => {
+    if (pictureIsThere && next) readAhead(next.shot, next.frames);
+  }, [pictureIsThere, next, readAhead]);
   const check = useCheck(mix, target);
   const working = target?.id ?? null;
-  const resting = useRestingView(view);
+  const resting = useRestingView(view, size.width > 0);
   const { scale, x: left, y: top } = resting;
   const atRest = scale === view.scale && left === view.x && top === view.y;
   useEffect(() => {

@@ -56,11 +56,13 @@ export function useViewport(stage: RefObject<HTMLElement | null>, width: number,
 const REST = 40;
 const LONGEST = 160;
 
-/** The view to draw: it follows the one on the screen when that comes to rest, or now and then while it moves. What is drawn already moves along meanwhile. */
-export function useRestingView(view: Viewport): Viewport {
-  const [resting, setResting] = useState(view);
+/** The view to draw: it follows the one on the screen when that comes to rest, or now and then while it moves. What is drawn already moves along meanwhile. @param known the stage has a size: the first view with one is drawn at once. */
+export function useRestingView(view: Viewport, known: boolean): Viewport {
+  const [resting, setResting] = useState<Viewport | null>(null);
   const since = useRef(0);
   useEffect(() => {
+    if (!known) return;
+    if (!resting) return setResting(view);
     if (resting.x === view.x && resting.y === view.y && resting.scale === view.scale) {
       since.current = 0;
       return;
@@ -71,6 +73,6 @@ export function useRestingView(view: Viewport): Viewport {
       setResting(view);
     }, Math.max(0, Math.min(REST, since.current + LONGEST - performance.now())));
     return () => clearTimeout(timer);
-  }, [view.x, view.y, view.scale, view.whole, resting]); // eslint-disable-line react-hooks/exhaustive-deps
-  return resting;
+  }, [view.x, view.y, view.scale, view.whole, resting, known]); // eslint-disable-line react-hooks/exhaustive-deps
+  return resting ?? view;
 }

@@ -1,23 +1,26 @@
 import { packFound, StoredFound } from '@zaddle/core/found/storedFound';
 import { prepareMix, type PreparedMix } from '@zaddle/core/graph/prepareMix';
-import { framesOfPass } from '@zaddle/document';
-import type { MixDocument } from '@zaddle/document';
+import type { KernelMemory } from '@zaddle/core/kernels/loadKernels';
+import { framesOfPass, type MixDocument } from '@zaddle/document';
 import { alignPart } from './alignPart';
 import { checkMix } from './checkMix';
-import { fetchProxies } from './fetchProxies';
-import type { FromEngine, ToEngine, Wish } from './messages';
+import { fetchProxies, proxyUrl } from './fetchProxies';
+import type { Answer, FromEngine, ToEngine, Wish } from './messages';
 import { MixReceiver } from './mixTransfer';
 import { Session, visiblePart, type Visible } from './session';
 import { structureDifference } from './structureDifference';
 import { Threads } from './threads';
 
-const send = (message: FromEngine, transfer: Transferable[] = []): void => postMessage(message, { transfer });
+const send = (message: Answer, transfer: Transferable[] = []): void => postMessage({ ...message, opening } satisfies FromEngine, { transfer });
 
 let module: WebAssembly.Module;
+let opening = 0;
 let shot: string;
-let threads: Threads;
+let threads: Threads | null = null;
 let session: Session | null = null;
-const receiver = new MixReceiver();
+/** Memory of the shot that was open before: pages that were touched need not be asked for again. */
+let left: KernelMemory | null = null;
+let receiver = new MixReceiver();
 
 interface Wanted extends Omit<Wish, 'mix'> {
   readonly mix: MixDocument;
@@ -26,9 +29,11 @@ interface Wanted extends Omit<Wish, 'mix'> {
 /** Until it is known. */
 const NOTHING_FOUND = StoredFound.unpack(packFound({ reference: '', glass: () => null, share: () => null }, [], 1, 1));
 
+const foundUrl = (of: string): string => `/api/shots/${of}/found`;
+
 /** Reads what was found in the shot, as its mix stands on the server. */
 async function fetchFound(): Promise<StoredFound> {
-  const response = await fetch(`/api/shots/${shot}/found`);
+  const response = await fetch(foundUrl(shot));
   if (!response.ok) throw new Error(`What was found in this shot could not be loaded (${response.status}). Reload the page.`);
   return StoredFound.unpack(new Uint8Array(await response.arrayBuffer()));
 }
@@ -94,14 +99,14 @@ async function serve(s: Session, wish: Wanted, started: number): Promise<void> {
   if (proxies.length + parts.length === 0 || !wish.settled) return paint(s, wish, visible, started, proxies.length + parts.length === 0);
   const finer = Promise.all([fetchProxies(proxies, false, (id, proxy) => s.sources.addProxy(id, proxy, 0)), s.load(wish.mix, parts, visible.region)]).then(() => true);
   const first = await Promise.race([finer, new Promise<false>((resolve) => setTimeout(() => resolve(false), latestShown === 0 ? 0 : SOON))]);
-  if (waiting) return void finer.catch(() => undefined);
+  if (waiting || session !== s) return void finer.catch(() => undefined);
   paint(s, wish, visible, started, first);
   if (first) return;
   finer.then(() => {
     if (session !== s || waiting || latest !== wish.ticket) return;
     waiting = wish;
     void work();
-  }, (error: Error) => send({ kind: 'failed', why: error.message }));
+  }, (error: Error) => session === s && send({ kind: 'failed', why: error.message }));
 }
 
 /** The last ticket that came in, and the last that was shown. */
@@ -109,6 +114,15 @@ let latest = 0;
 let latestShown = 0;
 /** What was found was asked for again for a mix whose areas it does not have: once, since the server may not have it either. */
 let askedAgain: MixDocument | null = null;
+
+/** What lasts while the shot is open, with what its mix needs to be seen. */
+async function openSession(wish: Wanted): Promise<Session> {
+  const s = new Session(module, threads!, Object.keys(wish.mix.frames).length, NOTHING_FOUND, left);
+  session = s;
+  left = s.memory;
+  [s.found] = await Promise.all([fetchFound(), load(s, wish)]);
+  return s;
+}
 
 /** Shows the latest wish; what came in between is skipped. */
 async function work(): Promise<void> {
@@ -120,21 +134,18 @@ async function work(): Promise<void> {
     const wish: Wanted = waiting;
     waiting = null;
     const started = performance.now();
+    const now = opening;
     try {
-      if (!session) {
-        const found = fetchFound();
-        session = new Session(shot, module, threads, Object.keys(wish.mix.frames).length, NOTHING_FOUND);
-        await load(session, wish);
-        session.found = await found;
-      }
-      await load(session, wish);
-      if (wish.settled && !session.hasFound(wish.mix) && askedAgain !== wish.mix) {
+      const s = session ?? (await openSession(wish));
+      await load(s, wish);
+      if (wish.settled && !s.hasFound(wish.mix) && askedAgain !== wish.mix) {
         askedAgain = wish.mix;
-        session.found = await fetchFound();
+        s.found = await fetchFound();
       }
-      await serve(session, wish, started);
+      // Another shot was opened meanwhile.
+      if (s === session) await serve(s, wish, started);
     } catch (error) {
-      send({ kind: 'failed', why: (error as Error).message });
+      if (now === opening) send({ kind: 'failed', why: (error as Error).message });
     }
   }
   busy = false;
@@ -147,17 +158,28 @@ async function lineUpPart(mix: MixDocument, pass: string): Promise<void> {
   try {
     if (!s || !own) return send({ kind: 'partLinedUp', pass, found: null });
     await fetchProxies([mix.reference, ...framesOfPass(mix, own)].filter((id) => !s.sources.has(id, true)), false, (id, proxy) => s.sources.addProxy(id, proxy, 0));
+    if (session !== s) return;
     send({ kind: 'partLinedUp', pass, found: alignPart(module, s, mix, pass) });
   } catch (error) {
     send({ kind: 'failed', why: (error as Error).message });
   }
 }
 
+/** Brings what a shot is opened with into the browser's cache. What fails is read when it is wanted. */
+async function readAhead(next: string, frames: readonly string[]): Promise<void> {
+  for (const url of [foundUrl(next), ...frames.map((id) => proxyUrl(id, true))]) await fetch(url, { priority: 'low' }).then((response) => response.arrayBuffer()).catch(() => undefined);
+}
+
 addEventListener('message', ({ data }: MessageEvent<ToEngine>) => {
   if (data.kind === 'open') {
-    module = data.kernels;
-    shot = data.shot;
-    threads = new Threads(data.threads);
+    ({ kernels: module, shot, opening } = data);
+    threads ??= new Threads(data.threads);
+    receiver = new MixReceiver();
+    session?.close();
+    session = waiting = askedAgain = null;
+    latest = latestShown = 0;
+  } else if (data.kind === 'ahead') {
+    void readAhead(data.shot, data.frames);
   } else if (data.kind === 'show') {
     latest = data.wish.ticket;
     waiting = { ...data.wish, mix: receiver.unpack(data.wish.mix) };

@@ -9,11 +9,14 @@ export async function fetchPixels(url: string): Promise<Pixels> {
   return { width: view.getUint32(0, true), height: view.getUint32(4, true), data: new Uint8Array(buffer, 8) };
 }
 
+/** @param half at half its size */
+export const proxyUrl = (frame: string, half: boolean): string => `/api/frames/${frame}/proxy${half ? '?half=1' : ''}`;
+
 /** Loads proxies of frames, several at a time, and hands over each as it comes. @param half at half their size */
 export async function fetchProxies(ids: readonly string[], half: boolean, take: (id: string, proxy: Pixels) => void): Promise<void> {
   const queue = [...ids];
   const reader = async (): Promise<void> => {
-    for (let id = queue.shift(); id; id = queue.shift()) take(id, await fetchPixels(`/api/frames/${id}/proxy${half ? '?half=1' : ''}`));
+    for (let id = queue.shift(); id; id = queue.shift()) take(id, await fetchPixels(proxyUrl(id, half)));
   };
   await Promise.all([reader(), reader(), reader(), reader()]);
 }

@@ -28,8 +28,14 @@ export class FrameSources {
   private readonly copies = new Map<string, (PlacedSource | undefined)[]>();
   private readonly parts = new Map<string, Part>();
   private partBytes = 0;
+  private closed = false;
 
   constructor(private readonly kernels: Kernels, private readonly heap: Heap, private readonly scratch: readonly [number, number]) {}
+
+  /** From now on nothing is taken in: the memory belongs to somebody else. */
+  close(): void {
+    this.closed = true;
+  }
 
   private take(bytes: number): number {
     const at = this.heap.take(bytes);
@@ -51,6 +57,7 @@ export class FrameSources {
 
   /** @param halved how often the proxy was halved: 0 or 1 */
   addProxy(frame: string, proxy: Pixels, halved: 0 | 1): void {
+    if (this.closed) return;
     const copies = this.copies.get(frame) ?? [];
     copies[halved] ??= this.place(proxy, `proxy/${halved}`);
     this.copies.set(frame, copies);
@@ -123,7 +130,7 @@ export class FrameSources {
     if (this.parts.has(key)) return;
     const { box, level, whole } = need;
     const pixels = await fetchPixels(`/api/frames/${frame}/pixels?x=${box.x}&y=${box.y}&w=${box.w}&h=${box.h}&level=${level}`);
-    if (this.parts.has(key)) return;
+    if (this.closed || this.parts.has(key)) return;
     const bytes = pixels.data.byteLength;
     for (const [oldest, part] of this.parts) {
       if (this.partBytes + bytes <= PARTS_BUDGET) break;

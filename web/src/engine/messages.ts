@@ -27,7 +27,10 @@ export interface Wish {
 
 /** What the screen asks of the engine. */
 export type ToEngine =
-  | { readonly kind: 'open'; readonly shot: string; readonly kernels: WebAssembly.Module; readonly threads: number }
+  /** `opening` counts; answers carry it, so that those for a shot that was left are known. */
+  | { readonly kind: 'open'; readonly opening: number; readonly shot: string; readonly kernels: WebAssembly.Module; readonly threads: number }
+  /** Read what a shot that may be next is opened with, so that it is at hand. */
+  | { readonly kind: 'ahead'; readonly shot: string; readonly frames: readonly string[] }
   | { readonly kind: 'show'; readonly wish: Wish }
   /** Line up the masked part of a pass by itself. */
   | { readonly kind: 'lineUpPart'; readonly mix: PackedMix; readonly pass: string };
@@ -41,8 +44,10 @@ export interface Drawn {
   readonly height: number;
 }
 
-/** What the engine answers. */
-export type FromEngine =
+/** What the engine answers, for the shot that was opened as the `opening`th. */
+export type FromEngine = { readonly opening: number } & Answer;
+
+export type Answer =
   | { readonly kind: 'progress'; readonly done: number; readonly total: number }
   /** `final`: nothing of it is still to come. `level`: of the pixels that it was made from; null for those that are at hand from the beginning. */
   | { readonly kind: 'shown'; readonly ticket: number; readonly milliseconds: number; readonly drawn: Drawn; readonly bitmap: ImageBitmap; readonly final: boolean; readonly level: number | null }

@@ -1,4 +1,4 @@
-import type { StoredFound} from '@zaddle/core/found/storedFound';
+import type { StoredFound } from '@zaddle/core/found/storedFound';
 import { wantedBy } from '@zaddle/core/found/storedFound';
 import { GuideLevel, type ToneBases } from '@zaddle/core/graph/guideLevel';
 import { Heap } from '@zaddle/core/graph/heap';
@@ -61,16 +61,23 @@ export class Session {
   private gridKey = '';
   found: StoredFound;
 
-  constructor(readonly shot: string, module: WebAssembly.Module, private readonly threads: Threads, frames: number, found: StoredFound) {
+  /** @param left memory of an earlier session, taken over where it is large enough. */
+  constructor(module: WebAssembly.Module, private readonly threads: Threads, frames: number, found: StoredFound, left: KernelMemory | null) {
     // What is not used is only promised, not taken.
-    this.memory = createKernelMemory(Math.min(2 ** 31, frames * PROXY_BYTES + KEPT + PARTS + SCRATCH));
+    const bytes = Math.min(2 ** 31, frames * PROXY_BYTES + KEPT + PARTS + SCRATCH);
+    this.memory = left && left.buffer.byteLength >= bytes ? left : createKernelMemory(bytes);
     this.kernels = loadKernels(module, this.memory);
     this.scratch = [1024, SCRATCH];
     const heap = new Heap(SCRATCH, this.memory.buffer.byteLength);
     this.sources = new FrameSources(this.kernels, heap, this.scratch);
     this.keep = new Keep(heap, this.memory.buffer, KEPT);
     this.found = found;
-    threads.share(module, this.memory);
+    if (this.memory !== left) threads.share(module, this.memory);
+  }
+
+  /** Another shot takes the memory over: what is still on its way for this one finds no place any more. */
+  close(): void {
+    this.sources.close();
   }
 
   private arena(): Arena {

@@ -1,8 +1,8 @@
-import kernelsUrl from '@zaddle/kernels/kernels.wasm?url';
 import { useCallback, useEffect, useRef, useState } from 'react';
 import type { MixDocument } from '@zaddle/document';
 import type { Check } from './checkMix';
-import type { Drawn, FromEngine, ToEngine, View } from './messages';
+import { openEngine, type OpenEngine } from './engineWorker';
+import type { Answer, Drawn, View } from './messages';
 import { MixSender } from './mixTransfer';
 
 export interface EngineState {
@@ -17,7 +17,7 @@ export interface EngineState {
   readonly drawn: Drawn | null;
   readonly failure: string | null;
   /** What came of lining up one part, the latest. */
-  readonly part: Extract<FromEngine, { kind: 'partLinedUp' }> | null;
+  readonly part: Extract<Answer, { kind: 'partLinedUp' }> | null;
 }
 
 /** What is to be seen. */
@@ -34,72 +34,60 @@ export interface Engine {
   readonly state: EngineState;
   readonly show: (seen: Seen) => void;
   readonly lineUpPart: (mix: MixDocument, pass: string) => void;
+  /** Has what a shot is opened with at hand, for when it is next. */
+  readonly readAhead: (shot: string, frames: readonly string[]) => void;
 }
 
 const START: EngineState = { loading: null, ticket: 0, asked: 0, final: false, level: null, drawn: null, failure: null, part: null };
-/** Threads that render: one for each core, but no crowd. */
-const MOST_THREADS = 4;
-
-let compiled: Promise<WebAssembly.Module> | null = null;
-const kernels = (): Promise<WebAssembly.Module> => (compiled ??= WebAssembly.compileStreaming(fetch(kernelsUrl)));
-
 /**
  * The worker that makes the picture of a shot. It comes as a bitmap, which goes onto the canvas in the same moment as the
  * place that it belongs to: the main thread never touches a pixel. @param onDrawn called right then.
  */
 export function useEngine(shot: string, canvas: HTMLCanvasElement | null, onDrawn: (drawn: Drawn) => void): Engine {
-  const worker = useRef<Worker | null>(null);
+  const engine = useRef<OpenEngine | null>(null);
   const sender = useRef(new MixSender());
   const ticket = useRef(0);
   const early = useRef<Seen | null>(null);
-  const ready = useRef(false);
   const [state, setState] = useState<EngineState>(START);
 
-  const post = useCallback((seen: Seen) => {
-    const { mix, ...rest } = seen;
-    worker.current?.postMessage({ kind: 'show', wish: { ...rest, mix: sender.current.pack(mix, seen.settled), ticket: ticket.current } } satisfies ToEngine);
+  const post = useCallback(({ mix, ...rest }: Seen) => {
+    engine.current?.post({ kind: 'show', wish: { ...rest, mix: sender.current.pack(mix, rest.settled), ticket: ticket.current } });
   }, []);
 
   useEffect(() => {
     if (!canvas) return;
-    const engine = new Worker(new URL('./engine.worker.ts', import.meta.url), { type: 'module' });
-    worker.current = engine;
     sender.current = new MixSender();
     const context = canvas.getContext('bitmaprenderer')!;
-    engine.onmessage = ({ data }: MessageEvent<FromEngine>) => {
-      if (data.kind === 'progress') setState((s) => ({ ...s, loading: { done: data.done, total: data.total } }));
-      if (data.kind === 'shown') {
-        canvas.width = data.drawn.width;
-        canvas.height = data.drawn.height;
-        context.transferFromImageBitmap(data.bitmap);
-        onDrawn(data.drawn);
-        setState((s) => ({ ...s, loading: null, failure: null, ticket: data.ticket, final: data.final, level: data.level, drawn: data.drawn }));
+    const answered = (answer: Answer): void => {
+      if (answer.kind === 'progress') setState((s) => ({ ...s, loading: { done: answer.done, total: answer.total } }));
+      if (answer.kind === 'shown') {
+        canvas.width = answer.drawn.width;
+        canvas.height = answer.drawn.height;
+        context.transferFromImageBitmap(answer.bitmap);
+        onDrawn(answer.drawn);
+        setState((s) => ({ ...s, loading: null, failure: null, ticket: answer.ticket, final: answer.final, level: answer.level, drawn: answer.drawn }));
       }
-      if (data.kind === 'partLinedUp') setState((s) => ({ ...s, part: data }));
-      if (data.kind === 'failed') setState((s) => ({ ...s, loading: null, failure: data.why }));
+      if (answer.kind === 'partLinedUp') setState((s) => ({ ...s, part: answer }));
+      if (answer.kind === 'failed') setState((s) => ({ ...s, loading: null, failure: answer.why }));
     };
-    engine.onerror = () => setState((s) => ({ ...s, failure: 'The picture could not be made in this browser. Reload the page.' }));
-    let ended = false;
-    void kernels().then((module) => {
-      if (ended) return;
-      engine.postMessage({ kind: 'open', shot, kernels: module, threads: Math.max(1, Math.min(MOST_THREADS, navigator.hardwareConcurrency)) } satisfies ToEngine);
-      ready.current = true;
+    const close = openEngine(shot, (open) => {
+      engine.current = open;
       if (early.current) post(early.current);
       early.current = null;
-    });
+    }, answered, () => setState((s) => ({ ...s, failure: 'The picture could not be made in this browser. Reload the page.' })));
     return () => {
-      ended = true;
-      ready.current = false;
-      engine.terminate();
+      engine.current = null;
+      close();
     };
   }, [canvas, shot, post, onDrawn]);
 
   const show = useCallback((seen: Seen) => {
     ticket.current += 1;
     setState((s) => ({ ...s, asked: ticket.current }));
-    if (ready.current) post(seen);
+    if (engine.current) post(seen);
     else early.current = seen;
   }, [post]);
-  const lineUpPart = useCallback((mix: MixDocument, pass: string) => worker.current?.postMessage({ kind: 'lineUpPart', mix: sender.current.pack(mix, true), pass } satisfies ToEngine), []);
-  return { state, show, lineUpPart };
+  const lineUpPart = useCallback((mix: MixDocument, pass: string) => engine.current?.post({ kind: 'lineUpPart', mix: sender.current.pack(mix, true), pass }), []);
+  const readAhead = useCallback((next: string, frames: readonly string[]) => engine.current?.post({ kind: 'ahead', shot: next, frames }), []);
+  return { state, show, lineUpPart, readAhead };
 }
