@@ -4,7 +4,7 @@ import { rescale } from '../geometry/homography';
 import { createLight, createPlane, type Light, type Pixels, type Plane } from '../image/plane';
 import { shrinkPixels, shrunkSize } from '../image/shrink';
 import { Arena } from '../kernels/arena';
-import type { Kernels } from '../kernels/kernels';
+import type { Kernels, Pointer } from '../kernels/kernels';
 import type { BroadTones, ToneModel } from '../kind/passEvaluation';
 import { rendererBytes } from '../kind/rowScratch';
 import { GUIDE_SIDE } from '../mix/guides';
@@ -44,6 +44,22 @@ function uncropped(prepared: PreparedMix): { prepared: PreparedMix; grid: Output
   return { prepared: { ...prepared, mix: whole }, grid: { ...size, toOutput: rescale(size.width, size.height, width, height) } };
 }
 
+/** Rows of log2 luminance below a pass, `stride` bytes apart, that several threads may render. */
+export interface LogRowsJob {
+  readonly placed: PlacedMix;
+  readonly passes: number;
+  readonly out: Pointer;
+  readonly stride: number;
+  /** Where threads may take their row buffers from. */
+  readonly arena: Arena;
+}
+
+/** Renders one row of log2 luminance below a pass. */
+export function renderLogRow(kernels: Kernels, renderer: RowRenderer, { width }: PlacedMix, passes: number, y: number, out: Pointer): void {
+  const { at, plane } = renderer.renderRow(y, passes);
+  kernels.logLuminanceRow(at, plane, width, out);
+}
+
 /** Broad light that was taken apart before, by what it was taken from. */
 export type ToneBases = Map<string, ToneBase>;
 const MOST_BASES = 6;
@@ -65,9 +81,10 @@ function toneOf(base: ToneBase, { highlights, shadows }: BroadTones): ToneModel 
 /**
  * A mix on the guide level: what wide context is worked out on. The same evaluator as on every other level.
  * @param keeping where rows are kept for the next time, if at all. @param bases broad light from before, kept along.
+ * @param logRows renders log2 luminance on several threads; else it is done here.
  */
 export class GuideLevel {
-  constructor(private readonly kernels: Kernels, private readonly arena: Arena, private readonly sources: ReadonlyMap<FrameId, PlacedSource>, private readonly keeping: Keeping | null = null, private readonly bases: ToneBases = new Map()) {}
+  constructor(private readonly kernels: Kernels, private readonly arena: Arena, private readonly sources: ReadonlyMap<FrameId, PlacedSource>, private readonly keeping: Keeping | null = null, private readonly bases: ToneBases = new Map(), private readonly logRows: ((job: LogRowsJob) => void) | null = null) {}
 
   private on<T>(prepared: PreparedMix, work: (renderer: RowRenderer, placed: PlacedMix) => T): T {
     const { prepared: whole, grid } = uncropped(prepared);
@@ -85,14 +102,12 @@ export class GuideLevel {
   private logBelow(prepared: PreparedMix, index: number): { logY: Plane; key: string } {
     return this.on(prepared, (renderer, placed) => {
       const { width, height } = placed;
+      const stride = rowPlane(width);
+      const out = this.arena.take(height * stride);
+      if (this.logRows) this.logRows({ placed, passes: index, out, stride, arena: this.arena });
+      else for (let y = 0; y < height; y++) renderLogRow(this.kernels, renderer, placed, index, y, out + y * stride);
       const logY = createPlane(width, height);
-      const row = this.arena.take(rowPlane(width));
-      const view = this.arena.floats(row, width);
-      for (let y = 0; y < height; y++) {
-        const { at, plane } = renderer.renderRow(y, index);
-        this.kernels.logLuminanceRow(at, plane, width, row);
-        logY.data.set(view, y * width);
-      }
+      for (let y = 0; y < height; y++) logY.data.set(this.arena.floats(out + y * stride, width), y * width);
       return { logY, key: placed.belowKeys[index] };
     });
   }

@@ -7,7 +7,7 @@ import { checkMix } from './checkMix';
 import { fetchProxies, proxyUrl } from './fetchProxies';
 import type { Answer, FromEngine, ToEngine, Wish } from './messages';
 import { MixReceiver } from './mixTransfer';
-import { Session, visiblePart, type Visible } from './session';
+import { roughPart, Session, visiblePart, type Fineness, type Visible } from './session';
 import { structureDifference } from './structureDifference';
 import { Threads } from './threads';
 
@@ -24,6 +24,8 @@ let receiver = new MixReceiver();
 
 interface Wanted extends Omit<Wish, 'mix'> {
   readonly mix: MixDocument;
+  /** On all pixels of the screen, also in the middle of a drag. */
+  readonly whole?: boolean;
 }
 
 /** Until it is known. */
@@ -74,18 +76,37 @@ function bitmapOf(pixels: Uint8ClampedArray, width: number, height: number): Ima
 }
 
 /** Makes one picture and sends it. @param whole nothing finer is still to come */
-function paint(s: Session, wish: Wanted, visible: Visible, started: number, whole: boolean): void {
+function paint(s: Session, wish: Wanted, visible: Visible, started: number, whole: boolean, fineness: Fineness = 'whole'): void {
   const shown: readonly PreparedMix[] = wish.check ? checkMix(s, wish.mix, wish.check).map((mix) => prepareMix(mix, s.found)) : [s.prepare(wish.mix, wish.settled)];
   const { width, height } = visible.drawn;
-  const first = s.render(shown[0], visible, wish.check ? null : wish.working, wish.clipping && !wish.check);
+  const first = s.render(shown[0], visible, fineness, wish.check ? null : wish.working, wish.clipping && !wish.check);
   let pixels = first.pixels;
   if (shown[1]) {
     const kept = Uint8ClampedArray.from(pixels);
-    pixels = structureDifference(kept, s.render(shown[1], visible, null, false).pixels, width, height);
+    pixels = structureDifference(kept, s.render(shown[1], visible, fineness, null, false).pixels, width, height);
   }
   const bitmap = bitmapOf(pixels, width, height);
   latestShown = wish.ticket;
+  if (fineness === 'whole') wholeTook = performance.now() - started;
   send({ kind: 'shown', ticket: wish.ticket, milliseconds: performance.now() - started, drawn: visible.drawn, bitmap, final: wish.settled && whole, level: first.level }, [bitmap]);
+}
+
+/** Milliseconds that a whole picture may take while a hand moves, and those of rest after which it is made in any case. */
+const FLUENT = 25;
+const RESTING = 100;
+/** What the last whole picture took, milliseconds. */
+let wholeTook = 0;
+
+/** In the middle of a drag: on half the pixels where all of them would take too long, and on all of them once the hand rests. */
+function paintMoving(s: Session, wish: Wanted, visible: Visible, started: number): void {
+  const rough = wish.whole || wish.check || wholeTook < FLUENT ? null : roughPart(wish.mix, wish.view, visible);
+  if (!rough) return paint(s, wish, visible, started, false);
+  paint(s, wish, rough, started, false, 'rough');
+  setTimeout(() => {
+    if (session !== s || waiting || latest !== wish.ticket) return;
+    waiting = { ...wish, whole: true };
+    void work();
+  }, RESTING);
 }
 
 /** Milliseconds that finer pixels are waited for before the picture is shown without them: what was there before is still seen so long. */
@@ -96,7 +117,8 @@ async function serve(s: Session, wish: Wanted, started: number): Promise<void> {
   const visible = visiblePart(wish.mix, wish.view);
   if (!visible) return;
   const { proxies, parts } = s.missing(wish.mix, framesOf(wish), visible);
-  if (proxies.length + parts.length === 0 || !wish.settled) return paint(s, wish, visible, started, proxies.length + parts.length === 0);
+  if (!wish.settled) return paintMoving(s, wish, visible, started);
+  if (proxies.length + parts.length === 0) return paint(s, wish, visible, started, true);
   const finer = Promise.all([fetchProxies(proxies, false, (id, proxy) => s.sources.addProxy(id, proxy, 0)), s.load(wish.mix, parts, visible.region)]).then(() => true);
   const first = await Promise.race([finer, new Promise<false>((resolve) => setTimeout(() => resolve(false), latestShown === 0 ? 0 : SOON))]);
   if (waiting || session !== s) return void finer.catch(() => undefined);

@@ -1,5 +1,6 @@
 import { Arena } from '@zaddle/core/kernels/arena';
 import type { Kernels, Pointer } from '@zaddle/core/kernels/kernels';
+import { renderLogRow } from '@zaddle/core/graph/guideLevel';
 import type { PlacedMix } from '@zaddle/core/graph/placedMix';
 import { RowRenderer } from '@zaddle/core/graph/rowRenderer';
 
@@ -9,16 +10,17 @@ const STRIP = 8;
 /** One picture to be rendered by several threads: plain data and places in shared memory. */
 export interface StripJob {
   readonly mix: PlacedMix;
-  /** White and black are marked. */
-  readonly clipping: boolean;
+  readonly what:
+    /** RGBA pixels of the screen, by a buffer of each thread for a row; white and black are marked where `clipping`. */
+    | { readonly kind: 'canvas'; readonly clipping: boolean; readonly row: readonly Pointer[] }
+    /** log2 luminance below a pass, rows `stride` bytes apart. */
+    | { readonly kind: 'log'; readonly passes: number; readonly stride: number };
   /** Int32 cell that counts claimed strips, and one that counts threads that are done. */
   readonly counter: Pointer;
   readonly done: Pointer;
-  /** RGBA pixels. */
   readonly out: Pointer;
   /** Row buffers of each thread. */
   readonly scratch: readonly (readonly [number, number])[];
-  readonly row: readonly Pointer[];
 }
 
 const WHITE_MARK = 0xff2020e0;
@@ -36,19 +38,27 @@ function toCanvas(rgb: Uint8Array, out: Uint32Array, at: number, width: number, 
   }
 }
 
+/** What one row of a job takes, for one thread. */
+function rowWork(kernels: Kernels, { mix, what, out, scratch }: StripJob, thread: number): (y: number) => void {
+  const { buffer } = kernels.memory;
+  const renderer = new RowRenderer(kernels, new Arena(buffer, ...scratch[thread]), mix);
+  if (what.kind === 'log') return (y) => renderLogRow(kernels, renderer, mix, what.passes, y, out + y * what.stride);
+  const row = new Uint8Array(buffer, what.row[thread], mix.width * 3);
+  const pixels = new Uint32Array(buffer, out, mix.width * mix.height);
+  return (y) => {
+    renderer.encodeRow(y, what.row[thread]);
+    toCanvas(row, pixels, y * mix.width, mix.width, what.clipping);
+  };
+}
+
 /** Renders strips until none is left; then counts itself as done. */
 export function renderStrips(kernels: Kernels, job: StripJob, thread: number): void {
   const { buffer } = kernels.memory;
-  const { width, height } = job.mix;
+  const { height } = job.mix;
   const counter = new Int32Array(buffer, job.counter, 1);
-  const renderer = new RowRenderer(kernels, new Arena(buffer, ...job.scratch[thread]), job.mix);
-  const row = new Uint8Array(buffer, job.row[thread], width * 3);
-  const out = new Uint32Array(buffer, job.out, width * height);
+  const render = rowWork(kernels, job, thread);
   for (let strip = Atomics.add(counter, 0, 1); strip * STRIP < height; strip = Atomics.add(counter, 0, 1)) {
-    for (let y = strip * STRIP; y < Math.min(height, (strip + 1) * STRIP); y++) {
-      renderer.encodeRow(y, job.row[thread]);
-      toCanvas(row, out, y * width, width, job.clipping);
-    }
+    for (let y = strip * STRIP; y < Math.min(height, (strip + 1) * STRIP); y++) render(y);
   }
   const done = new Int32Array(buffer, job.done, 1);
   Atomics.add(done, 0, 1);

@@ -4,7 +4,7 @@ import { GuideLevel, type ToneBases } from '@zaddle/core/graph/guideLevel';
 import { Heap } from '@zaddle/core/graph/heap';
 import { Keep } from '@zaddle/core/graph/keep';
 import { placeMix } from '@zaddle/core/graph/placeMix';
-import type { OutputGrid, PlacedSource } from '@zaddle/core/graph/placedMix';
+import type { OutputGrid, PlacedMix, PlacedSource } from '@zaddle/core/graph/placedMix';
 import { prepareMix, type PreparedMix } from '@zaddle/core/graph/prepareMix';
 import { rendererBytes } from '@zaddle/core/kind/rowScratch';
 import { Arena } from '@zaddle/core/kernels/arena';
@@ -16,6 +16,7 @@ import type { MixDocument } from '@zaddle/document';
 import { FrameSources } from './frameSources';
 import type { Drawn, View } from './messages';
 import { levelFor, type Region } from '@zaddle/core/mix/regionBox';
+import type { StripJob } from './renderStrips';
 import type { Threads } from './threads';
 
 /** Bytes for results that are kept, for parts of originals, and for what one picture needs while it is made. */
@@ -28,6 +29,9 @@ const PROXY_BYTES = 1.4 * PROXY_SIDE ** 2 * 3;
 const PROXY_SERVES = 1.2;
 /** How much more than what is seen is loaded on either side, so that the neighbourhood is there when somebody goes on. */
 const AHEAD = 0.2;
+
+/** Every pixel of the screen, or every other each way. */
+export type Fineness = 'whole' | 'rough';
 
 /** The visible part of a picture, whole screen pixels. */
 export interface Visible {
@@ -50,6 +54,13 @@ export function visiblePart(mix: MixDocument, view: View): Visible | null {
   return { grid: { width, height, toOutput: [k, 0, x0, 0, k, y0, 0, 0, 1] }, drawn: { view, left, top, width, height }, region };
 }
 
+/** The same part on half as many pixels each way: what a hand that moves is shown first. */
+export function roughPart(mix: MixDocument, view: View, { region }: Visible): Visible | null {
+  const half = { scale: view.scale / 2, x: view.x / 2, y: view.y / 2, width: Math.ceil(view.width / 2), height: Math.ceil(view.height / 2) };
+  const rough = visiblePart(mix, half);
+  return rough && { ...rough, region };
+}
+
 /** Everything that lasts while a shot is open: its pixels, what was found in it, and what was made of them so far. */
 export class Session {
   readonly memory: KernelMemory;
@@ -58,7 +69,8 @@ export class Session {
   private readonly keep: Keep;
   private readonly scratch: readonly [number, number];
   private readonly bases: ToneBases = new Map();
-  private gridKey = '';
+  /** What results for the screen are kept for, whole and rough. */
+  private readonly gridKeys: Record<Fineness, string> = { whole: '', rough: '' };
   found: StoredFound;
 
   /** @param left memory of an earlier session, taken over where it is large enough. */
@@ -92,7 +104,7 @@ export class Session {
   /** The guide level of a mix, with those of its frames that are at hand. */
   guideLevel(mix: MixDocument): GuideLevel {
     const sources = this.sources.guideSources(mix, Object.keys(mix.frames).filter((id) => this.sources.has(id)));
-    return new GuideLevel(this.kernels, this.arena(), sources, { keeper: this.keep, grid: 'guide', working: null }, this.bases);
+    return new GuideLevel(this.kernels, this.arena(), sources, { keeper: this.keep, grid: 'guide', working: null }, this.bases, ({ placed, passes, out, stride, arena }) => this.renderRows(placed, arena, out, { kind: 'log', passes, stride }));
   }
 
   /** A mix with what it refers to. @param exact tones anew where what lies below them changed; else as they were last, since somebody is dragging. */
@@ -140,30 +152,34 @@ export class Session {
     await Promise.all(frames.map((id) => this.sources.loadPart(mix, id, more)));
   }
 
+  /** Renders the rows of a placed mix, on all threads. */
+  private renderRows(mix: PlacedMix, arena: Arena, out: number, what: StripJob['what']): void {
+    const bytes = rendererBytes(mix.width, mix.frames.length);
+    const [counter, done] = [arena.take(4), arena.take(4)];
+    const scratch = Array.from({ length: this.threads.count }, () => {
+      const start = arena.take(bytes);
+      return [start, start + bytes] as const;
+    });
+    this.threads.render(this.kernels, { mix, what, counter, done, out, scratch });
+  }
+
   /**
-   * Renders what is visible, on all threads. @param working the pass that is worked on.
+   * Renders what is visible, on all threads. Results are kept apart by fineness. @param working the pass that is worked on.
    * @returns RGBA that lies in shared memory until the next picture.
    */
-  render(prepared: PreparedMix, visible: Visible, working: string | null, clipping: boolean): { pixels: Uint8ClampedArray; level: number | null } {
+  render(prepared: PreparedMix, visible: Visible, fineness: Fineness, working: string | null, clipping: boolean): { pixels: Uint8ClampedArray; level: number | null } {
     const { sources, level } = this.pixelsFor(prepared, visible);
     const { grid } = visible;
     const gridKey = `${grid.width}x${grid.height} ${grid.toOutput.join()} ${prepared.mix.geometry.join()}`;
     // Only one view is looked at: what was made for the last one is of no use.
-    if (gridKey !== this.gridKey) this.keep.drop('view ');
-    this.gridKey = gridKey;
+    if (gridKey !== this.gridKeys[fineness]) this.keep.drop(fineness);
+    this.gridKeys[fineness] = gridKey;
     this.keep.begin();
     const arena = this.arena();
-    const placed = placeMix(prepared, sources, grid, arena, { keeper: this.keep, grid: 'view ', working });
-    const bytes = rendererBytes(grid.width, placed.frames.length);
-    const [counter, done, out] = [arena.take(4), arena.take(4), arena.take(grid.width * grid.height * 4)];
-    const scratch: (readonly [number, number])[] = [];
-    const row: number[] = [];
-    for (let k = 0; k < this.threads.count; k++) {
-      row.push(arena.take(grid.width * 3));
-      const start = arena.take(bytes);
-      scratch.push([start, start + bytes]);
-    }
-    this.threads.render(this.kernels, { mix: placed, clipping, counter, done, out, scratch, row });
+    const placed = placeMix(prepared, sources, grid, arena, { keeper: this.keep, grid: fineness, working });
+    const out = arena.take(grid.width * grid.height * 4);
+    const row = Array.from({ length: this.threads.count }, () => arena.take(grid.width * 3));
+    this.renderRows(placed, arena, out, { kind: 'canvas', clipping, row });
     return { pixels: new Uint8ClampedArray(this.memory.buffer, out, grid.width * grid.height * 4), level };
   }
 }
