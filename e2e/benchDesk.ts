@@ -155,8 +155,9 @@ async function goTo(page: Page, url: string, shot: string): Promise<void> {
   await settled(page);
 }
 
-/** The place beside: dragged by two thirds of the stage. */
+/** The place beside: dragged by two thirds of the stage, after a moment of looking. */
 async function beside(page: Page): Promise<number> {
+  await page.waitForTimeout(1500);
   const box = (await page.getByTestId('stage').boundingBox())!;
   await page.mouse.move(box.x + box.width * 0.8, box.y + box.height / 2);
   await page.mouse.down();

@@ -1,12 +1,13 @@
 import { randomUUID } from 'node:crypto';
-import { mkdir, open, readdir, rm, stat } from 'node:fs/promises';
+import { closeSync, openSync, readSync } from 'node:fs';
+import { mkdir, readdir, rm, stat } from 'node:fs/promises';
 import { dirname } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { Piscina } from 'piscina';
 import type { Pixels } from '@zaddle/core/image/plane';
 import type { FileStore } from '../data/fileStore';
 import { levelSize, LEVELS, type Level } from './levelSize';
-import type { DecodeTask, KeepTask } from './levelThread';
+import type { DecodeTask, HalveTask, KeepTask } from './levelThread';
 
 /** A part of a frame at a level, pixels of that level. */
 export interface Part {
@@ -27,8 +28,10 @@ interface StoredFrame {
 const BUDGET = 4_000_000_000;
 /** Threads that decode and write. */
 const OPENERS = 2;
+/** Milliseconds that writing down waits, so that the other frames of a view are decoded first. */
+const WRITING_WAITS = 400;
 /** Bytes of decoded frames that may wait in memory to be written down; one of any size always may. */
-const IN_MEMORY = 420_000_000;
+const IN_MEMORY = 800_000_000;
 
 /** A part of a picture, copied out. */
 function partOf(pixels: Pixels, { x, y, w, h }: Part, out: Uint8Array): Pixels {
@@ -44,8 +47,8 @@ export class LevelStore {
   /** Bytes of each frame's levels, least recently used first. */
   private readonly kept = new Map<string, number>();
   private readonly opening = new Map<string, Promise<void>>();
-  /** Levels of frames that are decoded and not written yet. */
-  private readonly inMemory = new Map<string, readonly Pixels[]>();
+  /** Levels of frames that are decoded and not written yet; each below the first is made when it is wanted. */
+  private readonly inMemory = new Map<string, Promise<Pixels>[]>();
   private promised = 0;
   private readonly queue: (() => void)[] = [];
   private pool: Piscina | null = null;
@@ -96,9 +99,9 @@ export class LevelStore {
     // Three bytes a pixel, and a third more for the smaller levels.
     const giveBack = await this.roomFor(width * height * 4);
     try {
-      const levels = (await this.pool.run({ kind: 'decode', original: this.store.original(sha256) } satisfies DecodeTask)) as Pixels[];
-      this.inMemory.set(id, levels);
-      void this.writeDown(id, levels).finally(() => {
+      const whole = (await this.pool.run({ kind: 'decode', original: this.store.original(sha256) } satisfies DecodeTask)) as Pixels;
+      this.inMemory.set(id, [Promise.resolve(whole)]);
+      void this.writeDown(id).catch(() => this.remove(id)).finally(() => {
         this.inMemory.delete(id);
         giveBack();
       });
@@ -108,8 +111,22 @@ export class LevelStore {
     }
   }
 
+  /** A level of a frame that lies in memory, made from the one above it. */
+  private levelOf(levels: Promise<Pixels>[], level: Level): Promise<Pixels> {
+    return (levels[level] ??= (async () => {
+      const above = await this.levelOf(levels, (level - 1) as Level);
+      const size = { width: Math.max(1, Math.ceil(above.width / 2)), height: Math.max(1, Math.ceil(above.height / 2)) };
+      return (await this.pool!.run({ kind: 'halve', pixels: above, size } satisfies HalveTask)) as Pixels;
+    })());
+  }
+
   /** Keeps a frame's levels on disk. Without room there it is decoded again the next time. */
-  private async writeDown(id: string, levels: readonly Pixels[]): Promise<void> {
+  private async writeDown(id: string): Promise<void> {
+    // What was asked for comes first: it waits for this frame's fellows.
+    await new Promise((resolve) => setTimeout(resolve, WRITING_WAITS));
+    const made = this.inMemory.get(id)!;
+    const levels: Pixels[] = [];
+    for (const level of LEVELS) levels.push(await this.levelOf(made, level));
     await mkdir(dirname(this.store.incoming(id)), { recursive: true });
     const files = LEVELS.map((level) => ({ path: this.path(id, level), temporary: this.store.incoming(randomUUID()) }));
     const bytes = (await this.pool!.run({ kind: 'keep', levels, files } satisfies KeepTask).catch(() => null)) as number | null;
@@ -151,9 +168,9 @@ export class LevelStore {
     for (let tries = 0; ; tries++) {
       await this.ensure(frame);
       const decoded = this.inMemory.get(frame.id);
-      if (decoded) return partOf(decoded[level], { x: part.x, y: part.y, w: width, h: height }, data);
+      if (decoded) return partOf(await this.levelOf(decoded, level), { x: part.x, y: part.y, w: width, h: height }, data);
       try {
-        await this.readRows(this.path(frame.id, level), size.width, { x: part.x, y: part.y, w: width, h: height }, data);
+        this.readRows(this.path(frame.id, level), size.width, { x: part.x, y: part.y, w: width, h: height }, data);
         return { width, height, data };
       } catch (error) {
         if ((error as NodeJS.ErrnoException).code !== 'ENOENT' || tries > 2) throw error;
@@ -162,27 +179,17 @@ export class LevelStore {
     }
   }
 
-  /** Reads rows; full-width parts at once, others row by row from whole bands, since a call costs more than the bytes beside. */
-  private async readRows(path: string, stride: number, { x, y, w, h }: Part, out: Uint8Array): Promise<void> {
-    const file = await open(path, 'r');
+  /** Reads rows; full-width parts at once, others row by row. Not awaited one by one: from the cache of the system a row takes microseconds, and waiting for each a hundred times that. */
+  private readRows(path: string, stride: number, { x, y, w, h }: Part, out: Uint8Array): void {
+    const file = openSync(path, 'r');
     try {
       const rowBytes = stride * 3;
-      const cutOff = (): Error => Object.assign(new Error('A level is cut off.'), { code: 'ENOENT' });
-      if (w === stride) {
-        if ((await file.read(out, 0, rowBytes * h, y * rowBytes)).bytesRead < rowBytes * h) throw cutOff();
-        return;
-      }
-      const band = Math.max(1, Math.floor(4_000_000 / rowBytes));
-      const buffer = Buffer.allocUnsafe(band * rowBytes);
-      for (let top = 0; top < h; top += band) {
-        const rows = Math.min(band, h - top);
-        const from = (y + top) * rowBytes + x * 3;
-        const { bytesRead } = await file.read(buffer, 0, (rows - 1) * rowBytes + w * 3, from);
-        if (bytesRead < (rows - 1) * rowBytes + w * 3) throw cutOff();
-        for (let row = 0; row < rows; row++) out.set(buffer.subarray(row * rowBytes, row * rowBytes + w * 3), (top + row) * w * 3);
+      const [rows, bytes] = w === stride ? [1, w * 3 * h] : [h, w * 3];
+      for (let row = 0; row < rows; row++) {
+        if (readSync(file, out, row * bytes, bytes, (y + row) * rowBytes + x * 3) < bytes) throw Object.assign(new Error('A level is cut off.'), { code: 'ENOENT' });
       }
     } finally {
-      await file.close();
+      closeSync(file);
     }
   }
 

@@ -112,18 +112,34 @@ function paintMoving(s: Session, wish: Wanted, visible: Visible, started: number
 /** Milliseconds that finer pixels are waited for before the picture is shown without them: what was there before is still seen so long. */
 const SOON = 130;
 
+/** Milliseconds of rest before the neighbourhood is looked at. */
+const LOOKING = 250;
+
+/** Once a picture is there and nobody asks for another: loads what lies around it, and has the server open the originals, so that going closer or on finds them. */
+function lookAhead(s: Session, wish: Wanted, visible: Visible): void {
+  const isAtRest = (): boolean => session === s && !waiting && latest === wish.ticket;
+  setTimeout(async () => {
+    const frames = framesOf(wish);
+    if (isAtRest()) await s.loadAround(wish.mix, frames, visible);
+    for (const id of frames) if (isAtRest()) await s.sources.openOriginal(wish.mix, id);
+  }, LOOKING);
+}
+
 /** Shows a wish: at once as well as it can be, and again when finer pixels are there, if it is still the one that is looked at. */
 async function serve(s: Session, wish: Wanted, started: number): Promise<void> {
   const visible = visiblePart(wish.mix, wish.view);
   if (!visible) return;
   const { proxies, parts } = s.missing(wish.mix, framesOf(wish), visible);
   if (!wish.settled) return paintMoving(s, wish, visible, started);
-  if (proxies.length + parts.length === 0) return paint(s, wish, visible, started, true);
+  if (proxies.length + parts.length === 0) {
+    paint(s, wish, visible, started, true);
+    return lookAhead(s, wish, visible);
+  }
   const finer = Promise.all([fetchProxies(proxies, false, (id, proxy) => s.sources.addProxy(id, proxy, 0)), s.load(wish.mix, parts, visible.region)]).then(() => true);
   const first = await Promise.race([finer, new Promise<false>((resolve) => setTimeout(() => resolve(false), latestShown === 0 ? 0 : SOON))]);
   if (waiting || session !== s) return void finer.catch(() => undefined);
   paint(s, wish, visible, started, first);
-  if (first) return;
+  if (first) return lookAhead(s, wish, visible);
   finer.then(() => {
     if (session !== s || waiting || latest !== wish.ticket) return;
     waiting = wish;

@@ -13,7 +13,7 @@ import { createKernelMemory, loadKernels, type KernelMemory } from '@zaddle/core
 import { framesOfPass } from '@zaddle/document';
 import { PROXY_SIDE } from '@zaddle/core/image/shrink';
 import type { MixDocument } from '@zaddle/document';
-import { FrameSources } from './frameSources';
+import { FrameSources, PARTS_BUDGET } from './frameSources';
 import type { Drawn, View } from './messages';
 import { levelFor, type Region } from '@zaddle/core/mix/regionBox';
 import type { StripJob } from './renderStrips';
@@ -29,6 +29,8 @@ const PROXY_BYTES = 1.4 * PROXY_SIDE ** 2 * 3;
 const PROXY_SERVES = 1.2;
 /** How much more than what is seen is loaded on either side, so that the neighbourhood is there when somebody goes on. */
 const AHEAD = 0.2;
+/** How much of the neighbourhood is loaded once the picture is there: a drag goes about so far. */
+const AROUND = 0.75;
 
 /** Every pixel of the screen, or every other each way. */
 export type Fineness = 'whole' | 'rough';
@@ -146,10 +148,17 @@ export class Session {
     return { sources, level };
   }
 
-  /** Loads what a view needs of the originals, and some of what lies around it. */
-  async load(mix: MixDocument, frames: readonly string[], region: Region): Promise<void> {
-    const more = { ...region, x: region.x - AHEAD * region.width, y: region.y - AHEAD * region.height, width: region.width * (1 + 2 * AHEAD), height: region.height * (1 + 2 * AHEAD) };
+  /** Loads what a view needs of the originals, and some of what lies around it. @param ahead how much more, as a share of it on either side. */
+  async load(mix: MixDocument, frames: readonly string[], region: Region, ahead = AHEAD): Promise<void> {
+    const more = { ...region, x: region.x - ahead * region.width, y: region.y - ahead * region.height, width: region.width * (1 + 2 * ahead), height: region.height * (1 + 2 * ahead) };
     await Promise.all(frames.map((id) => this.sources.loadPart(mix, id, more)));
+  }
+
+  /** Loads the neighbourhood of a view that is shown from the originals, where that fits beside it. */
+  async loadAround(mix: MixDocument, frames: readonly string[], { region, drawn }: Visible): Promise<void> {
+    const parts = frames.filter((id) => this.wantsPart(mix.frames[id], drawn.view.scale));
+    const bytes = parts.length * region.width * region.height * 4 ** -region.level * (1 + 2 * AROUND) ** 2 * 3;
+    if (parts.length > 0 && bytes < PARTS_BUDGET / 2) await this.load(mix, parts, region, AROUND);
   }
 
   /** Renders the rows of a placed mix, on all threads. */
