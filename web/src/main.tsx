@@ -11,6 +11,7 @@ import { Provider } from 'react-redux';
 import { createBrowserRouter, RouterProvider } from 'react-router';
 import { Desk } from './desk/Desk';
 import { lookForLeft } from './edits/mixEdits';
+import { warmEngine } from './engine/engineWorker';
 import { Frame } from './frame/Frame';
 import { theme } from './frame/theme';
 import { Gather } from './gather/Gather';
@@ -34,6 +35,8 @@ const router = createBrowserRouter([
 ]);
 
 lookForLeft();
+// Who comes straight to a shot wants its picture: the worker starts while the page does.
+if (location.pathname.startsWith('/shots/')) warmEngine();
 
 createRoot(document.getElementById('root')!).render(
   <StrictMode>

@@ -28,6 +28,12 @@ function started(): Worker {
   return worker;
 }
 
+/** Starts the worker ahead of the first shot. */
+export function warmEngine(): void {
+  started();
+  void kernels();
+}
+
 /** A shot that is open in the worker. */
 export interface OpenEngine {
   readonly post: (message: Exclude<ToEngine, { kind: 'open' }>) => void;

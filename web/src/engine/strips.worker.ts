@@ -3,8 +3,8 @@ import type { Kernels } from '@zaddle/core/kernels/kernels';
 import { renderStrips, type StripJob } from './renderStrips';
 
 export type ToThread =
-  /** A memory to work in from now on; `sharing` is answered once that can be done. */
-  | { readonly kind: 'memory'; readonly module: WebAssembly.Module; readonly memory: KernelMemory; readonly sharing: number }
+  /** A memory to work in from now on; once that can be done, `sharing` is written to the thread's place in `ready`, where one sees it who does not listen. */
+  | { readonly kind: 'memory'; readonly module: WebAssembly.Module; readonly memory: KernelMemory; readonly ready: Int32Array; readonly thread: number; readonly sharing: number }
   | { readonly kind: 'job'; readonly job: StripJob; readonly thread: number };
 
 let kernels: Kernels;
@@ -12,5 +12,5 @@ let kernels: Kernels;
 addEventListener('message', ({ data }: MessageEvent<ToThread>) => {
   if (data.kind === 'job') return renderStrips(kernels, data.job, data.thread);
   kernels = loadKernels(data.module, data.memory);
-  postMessage(data.sharing);
+  Atomics.store(data.ready, data.thread, data.sharing);
 });

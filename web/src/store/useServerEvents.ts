@@ -12,6 +12,8 @@ function tagsOf(event: ServerEvent): readonly Tag[] {
   if (event.kind === 'delivery') return ['Deliveries', 'Shoots'];
   return event.kind === 'shot' ? ['Shoot', 'Shot', 'Shoots', 'Versions'] : ['Shoot', 'Shoots', 'Live'];
 }
+/** Milliseconds until a page that was just opened stands. */
+const STANDING = 2000;
 /** After the server was away, or nobody listened, anything may have changed. */
 const ALL: readonly Tag[] = ['Shoots', 'Shoot', 'Shot', 'Deliveries', 'Live', 'Versions'];
 
@@ -25,7 +27,12 @@ function listenForAll(signal: AbortSignal, tell: (tags: readonly Tag[] | ServerE
     new Promise((resolve) => {
       const source = new EventSource('/api/events');
       source.onmessage = ({ data }) => tell(JSON.parse(data as string) as ServerEvent);
-      source.onopen = () => tell(ALL);
+      // What this page has read itself is no older than a moment: that is looked at again once the page stands.
+      let first = true;
+      source.onopen = () => {
+        setTimeout(() => tell(ALL), first ? STANDING : 0);
+        first = false;
+      };
       signal.addEventListener('abort', () => {
         source.close();
         resolve();
