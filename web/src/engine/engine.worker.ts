@@ -16,7 +16,7 @@ const send = (message: Answer, transfer: Transferable[] = []): void => postMessa
 let module: WebAssembly.Module;
 let opening = 0;
 let shot: string;
-let threads: Threads | null = null;
+let threads: Threads;
 let session: Session | null = null;
 /** Memory of the shot that was open before: pages that were touched need not be asked for again. */
 let left: KernelMemory | null = null;
@@ -155,7 +155,7 @@ let askedAgain: MixDocument | null = null;
 
 /** What lasts while the shot is open, with what its mix needs to be seen. */
 async function openSession(wish: Wanted): Promise<Session> {
-  const s = new Session(module, threads!, Object.keys(wish.mix.frames).length, NOTHING_FOUND, left);
+  const s = new Session(module, threads, Object.keys(wish.mix.frames).length, NOTHING_FOUND, left);
   session = s;
   left = s.memory;
   [s.found] = await Promise.all([fetchFound(), load(s, wish)]);
@@ -209,9 +209,10 @@ async function readAhead(next: string, frames: readonly string[]): Promise<void>
 }
 
 addEventListener('message', ({ data }: MessageEvent<ToEngine>) => {
-  if (data.kind === 'open') {
+  if (data.kind === 'threads') {
+    threads = new Threads(data.ports);
+  } else if (data.kind === 'open') {
     ({ kernels: module, shot, opening } = data);
-    threads ??= new Threads(data.threads);
     receiver = new MixReceiver();
     session?.close();
     session = waiting = askedAgain = null;

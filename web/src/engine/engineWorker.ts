@@ -14,6 +14,8 @@ let compiled: Promise<WebAssembly.Module> | null = null;
 const kernels = (): Promise<WebAssembly.Module> => (compiled ??= WebAssembly.compileStreaming(fetch(kernelsUrl)));
 
 let worker: Worker | null = null;
+/** Threads that render along with it. */
+let helpers: Worker[] = [];
 let openings = 0;
 let current: { readonly opening: number; readonly answer: (answer: Answer) => void; readonly broken: () => void } | null = null;
 let idle: ReturnType<typeof setTimeout> | undefined;
@@ -25,6 +27,15 @@ function started(): Worker {
     if (data.opening === current?.opening) current.answer(data);
   };
   worker.onerror = () => current?.broken();
+  const ports: MessagePort[] = [];
+  helpers = Array.from({ length: Math.max(1, Math.min(MOST_THREADS, navigator.hardwareConcurrency)) - 1 }, () => {
+    const { port1, port2 } = new MessageChannel();
+    const helper = new Worker(new URL('./strips.worker.ts', import.meta.url), { type: 'module' });
+    helper.postMessage(null, [port1]);
+    ports.push(port2);
+    return helper;
+  });
+  worker.postMessage({ kind: 'threads', ports } satisfies ToEngine, ports);
   return worker;
 }
 
@@ -36,7 +47,7 @@ export function warmEngine(): void {
 
 /** A shot that is open in the worker. */
 export interface OpenEngine {
-  readonly post: (message: Exclude<ToEngine, { kind: 'open' }>) => void;
+  readonly post: (message: Exclude<ToEngine, { kind: 'open' | 'threads' }>) => void;
   readonly close: () => void;
 }
 
@@ -51,13 +62,14 @@ export function openEngine(shot: string, ready: (engine: OpenEngine) => void, an
     if (!isOpen()) return;
     current = null;
     idle = setTimeout(() => {
-      worker?.terminate();
+      [worker, ...helpers].forEach((each) => each?.terminate());
       worker = null;
+      helpers = [];
     }, IDLE);
   };
   void kernels().then((module) => {
     if (!isOpen()) return;
-    engine.postMessage({ kind: 'open', opening, shot, kernels: module, threads: Math.max(1, Math.min(MOST_THREADS, navigator.hardwareConcurrency)) } satisfies ToEngine);
+    engine.postMessage({ kind: 'open', opening, shot, kernels: module } satisfies ToEngine);
     ready({ close, post: (message) => { if (isOpen()) engine.postMessage(message); } });
   });
   return close;

@@ -27,8 +27,10 @@ export interface Wish {
 
 /** What the screen asks of the engine. */
 export type ToEngine =
+  /** Once: ways to the threads that help with rendering. */
+  | { readonly kind: 'threads'; readonly ports: readonly MessagePort[] }
   /** `opening` counts; answers carry it, so that those for a shot that was left are known. */
-  | { readonly kind: 'open'; readonly opening: number; readonly shot: string; readonly kernels: WebAssembly.Module; readonly threads: number }
+  | { readonly kind: 'open'; readonly opening: number; readonly shot: string; readonly kernels: WebAssembly.Module }
   /** Read what a shot that may be next is opened with, so that it is at hand. */
   | { readonly kind: 'ahead'; readonly shot: string; readonly frames: readonly string[] }
   | { readonly kind: 'show'; readonly wish: Wish }

@@ -9,8 +9,13 @@ export type ToThread =
 
 let kernels: Kernels;
 
-addEventListener('message', ({ data }: MessageEvent<ToThread>) => {
+function take({ data }: MessageEvent<ToThread>): void {
   if (data.kind === 'job') return renderStrips(kernels, data.job, data.thread);
   kernels = loadKernels(data.module, data.memory);
   Atomics.store(data.ready, data.thread, data.sharing);
+}
+
+// The page hands over the way that jobs come by.
+addEventListener('message', ({ ports }) => {
+  ports[0].onmessage = take;
 });

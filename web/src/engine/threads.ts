@@ -8,14 +8,13 @@ const PATIENCE = 5000;
 
 /** Threads that render strips of one picture, this one among them. All share one memory. */
 export class Threads {
-  private readonly others: Worker[];
-  /** Which memory each has said that it works in: one that is still being loaded needs this thread, which waits while it renders. */
+  /** Which memory each has said that it works in: one that is still being loaded is not waited for. */
   private readonly ready: Int32Array;
   private sharing = 0;
 
-  constructor(most: number) {
-    this.others = Array.from({ length: most - 1 }, () => new Worker(new URL('./strips.worker.ts', import.meta.url), { type: 'module' }));
-    this.ready = new Int32Array(new SharedArrayBuffer(4 * most));
+  /** @param others ways to the other threads, which the page started: a worker's own would need it while they start. */
+  constructor(private readonly others: readonly MessagePort[]) {
+    this.ready = new Int32Array(new SharedArrayBuffer(4 * Math.max(1, others.length)));
   }
 
   private isReady(k: number): boolean {
@@ -30,7 +29,7 @@ export class Threads {
   /** Gives all threads the memory that pictures lie in from now on. */
   share(module: WebAssembly.Module, memory: KernelMemory): void {
     this.sharing += 1;
-    this.others.forEach((worker, k) => worker.postMessage({ kind: 'memory', module, memory, ready: this.ready, thread: k, sharing: this.sharing } satisfies ToThread));
+    this.others.forEach((other, k) => other.postMessage({ kind: 'memory', module, memory, ready: this.ready, thread: k, sharing: this.sharing } satisfies ToThread));
   }
 
   /** Renders a picture. @param job with row buffers for threads, at most as many as can render. @throws Error when a thread does not come to an end */
@@ -40,7 +39,7 @@ export class Threads {
     new Int32Array(buffer, job.counter, 1)[0] = 0;
     done[0] = 0;
     const count = job.scratch.length;
-    this.others.filter((_, k) => this.isReady(k)).slice(0, count - 1).forEach((worker, k) => worker.postMessage({ kind: 'job', job, thread: k + 1 } satisfies ToThread));
+    this.others.filter((_, k) => this.isReady(k)).slice(0, count - 1).forEach((other, k) => other.postMessage({ kind: 'job', job, thread: k + 1 } satisfies ToThread));
     renderStrips(kernels, job, 0);
     const until = performance.now() + PATIENCE;
     for (let seen = Atomics.load(done, 0); seen < count; seen = Atomics.load(done, 0)) {
