@@ -32,9 +32,23 @@ const sizeOf = (level: (typeof LEVELS)[number]) => {
   return { w: width, h: height };
 };
 
+test('the first part comes straight from the file, as it is from disk later, also of a frame that was held upright', async () => {
+  const upright = { id: 'upright', sha256: 'cd'.repeat(32), width: 203, height: 301 };
+  await mkdir(dirname(store.original(upright.sha256)), { recursive: true });
+  const data = Uint8Array.from({ length: 301 * 203 * 3 }, (_, k) => (k * 104729) % 253);
+  await sharp(data, { raw: { width: 301, height: 203, channels: 3 } }).withMetadata({ orientation: 6 }).jpeg({ quality: 90 }).toFile(store.original(upright.sha256));
+  const part = { x: 31, y: 170, w: 90, h: 77 };
+  const direct = await levels.read(upright, 0, part);
+  expect([direct.width, direct.height]).toEqual([90, 77]);
+  // It is opened by itself a moment later.
+  await expect.poll(() => stat(store.derived('level', `${upright.id}-3`)).then(() => true, () => false), { timeout: 20_000 }).toBe(true);
+  expect(Uint8Array.from((await levels.read(upright, 0, part)).data)).toEqual(Uint8Array.from(direct.data));
+});
+
 test('a part is the same from memory and from disk, at every level; a level that was cut off is made again', async () => {
   const fromMemory: Pixels[] = [];
-  for (const level of LEVELS) fromMemory.push(await whole(level));
+  // The second level is asked for first: so the frame is opened, and the first one comes from memory.
+  for (const level of [1, 0, 2, 3] as const) fromMemory[level] = await whole(level);
   // The last level is written last; another store knows only what lies on disk.
   await expect.poll(() => stat(store.derived('level', `${FRAME.id}-3`)).then(() => true, () => false), { timeout: 20_000 }).toBe(true);
   await levels.close();

@@ -6,6 +6,7 @@ import { fileURLToPath } from 'node:url';
 import { Piscina } from 'piscina';
 import type { Pixels } from '@zaddle/core/image/plane';
 import type { FileStore } from '../data/fileStore';
+import { decodePart } from '../picture/decodeFrame';
 import { levelSize, LEVELS, type Level } from './levelSize';
 import type { DecodeTask, HalveTask, KeepTask } from './levelThread';
 
@@ -28,6 +29,10 @@ interface StoredFrame {
 const BUDGET = 4_000_000_000;
 /** Threads that decode and write. */
 const OPENERS = 2;
+/** Pixels of a part up to which it is read straight from the file at first. */
+const DIRECT = 6_000_000;
+/** Milliseconds without a wish before frames are opened for later ones. */
+const QUIET = 300;
 /** Milliseconds that writing down waits, so that the other frames of a view are decoded first. */
 const WRITING_WAITS = 400;
 /** Bytes of decoded frames that may wait in memory to be written down; one of any size always may. */
@@ -50,6 +55,10 @@ export class LevelStore {
   /** Levels of frames that are decoded and not written yet; each below the first is made when it is wanted. */
   private readonly inMemory = new Map<string, Promise<Pixels>[]>();
   private promised = 0;
+  /** Parts that are being read from files right now, and frames to be opened after them. */
+  private direct = 0;
+  private readonly toOpen = new Map<string, StoredFrame>();
+  private openingTimer: NodeJS.Timeout | undefined;
   private readonly queue: (() => void)[] = [];
   private pool: Piscina | null = null;
   private readonly ready: Promise<void>;
@@ -164,6 +173,10 @@ export class LevelStore {
     const height = Math.max(0, Math.min(part.h, size.height - part.y));
     const data = new Uint8Array(width * height * 3);
     if (data.length === 0) return { width, height, data };
+    if (level === 0) {
+      const direct = await this.readDirect(frame, { x: part.x, y: part.y, w: width, h: height });
+      if (direct) return direct;
+    }
     // Another frame may have taken its room just now: once more then.
     for (let tries = 0; ; tries++) {
       await this.ensure(frame);
@@ -177,6 +190,34 @@ export class LevelStore {
         this.kept.delete(frame.id);
       }
     }
+  }
+
+  /** A part of an original that is not open yet, straight from its file; the frame is opened when nobody waits any more. Null where that is no quicker. */
+  private async readDirect(frame: StoredFrame, part: Part): Promise<Pixels | null> {
+    await this.ready;
+    if (this.kept.has(frame.id) || this.inMemory.has(frame.id) || part.w * part.h > DIRECT) return null;
+    this.direct += 1;
+    try {
+      return await decodePart(this.store.original(frame.sha256), part);
+    } finally {
+      this.direct -= 1;
+      this.toOpen.set(frame.id, frame);
+      this.openSoon();
+    }
+  }
+
+  /** Opens frames that were asked for, one after the other, once nobody waits for a part. */
+  private openSoon(): void {
+    clearTimeout(this.openingTimer);
+    this.openingTimer = setTimeout(() => {
+      const [next] = this.toOpen.values();
+      if (!next) return;
+      if (this.direct > 0) return this.openSoon();
+      this.toOpen.delete(next.id);
+      // What cannot be opened says so when it is asked for.
+      void this.ensure(next).catch(() => undefined).then(() => this.openSoon());
+    }, QUIET);
+    this.openingTimer.unref();
   }
 
   /** Reads rows; full-width parts at once, others row by row. Not awaited one by one: from the cache of the system a row takes microseconds, and waiting for each a hundred times that. */
@@ -194,6 +235,8 @@ export class LevelStore {
   }
 
   async close(): Promise<void> {
+    clearTimeout(this.openingTimer);
+    this.toOpen.clear();
     await this.pool?.destroy();
   }
 }

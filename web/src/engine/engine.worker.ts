@@ -110,7 +110,7 @@ function paintMoving(s: Session, wish: Wanted, visible: Visible, started: number
 }
 
 /** Milliseconds that finer pixels are waited for before the picture is shown without them: what was there before is still seen so long. */
-const SOON = 130;
+const SOON = 300;
 
 /** Milliseconds of rest before the neighbourhood is looked at. */
 const LOOKING = 250;
@@ -138,8 +138,12 @@ async function serve(s: Session, wish: Wanted, started: number): Promise<void> {
   const finer = Promise.all([fetchProxies(proxies, false, (id, proxy) => s.sources.addProxy(id, proxy, 0)), s.load(wish.mix, parts, visible.region)]).then(() => true);
   const first = await Promise.race([finer, new Promise<false>((resolve) => setTimeout(() => resolve(false), latestShown === 0 ? 0 : SOON))]);
   if (waiting || session !== s) return void finer.catch(() => undefined);
-  paint(s, wish, visible, started, first);
-  if (first) return lookAhead(s, wish, visible);
+  if (first) {
+    paint(s, wish, visible, started, true);
+    return lookAhead(s, wish, visible);
+  }
+  // It is soft in any case: half the pixels show as much.
+  paint(s, wish, (parts.length > 0 && roughPart(wish.mix, wish.view, visible)) || visible, started, false, parts.length > 0 ? 'rough' : 'whole');
   finer.then(() => {
     if (session !== s || waiting || latest !== wish.ticket) return;
     waiting = wish;

@@ -20,7 +20,7 @@ import type { StripJob } from './renderStrips';
 import type { Threads } from './threads';
 
 /** Bytes for results that are kept, for parts of originals, and for what one picture needs while it is made. */
-const KEPT = 240_000_000;
+const KEPT = 180_000_000;
 const PARTS = 130_000_000;
 const SCRATCH = 64_000_000;
 /** Bytes of a proxy with its smaller copies, at most. */
@@ -158,7 +158,7 @@ export class Session {
   async loadAround(mix: MixDocument, frames: readonly string[], { region, drawn }: Visible): Promise<void> {
     const parts = frames.filter((id) => this.wantsPart(mix.frames[id], drawn.view.scale));
     const bytes = parts.length * region.width * region.height * 4 ** -region.level * (1 + 2 * AROUND) ** 2 * 3;
-    if (parts.length > 0 && bytes < PARTS_BUDGET / 2) await this.load(mix, parts, region, AROUND);
+    if (parts.length > 0 && bytes < 0.7 * PARTS_BUDGET) await this.load(mix, parts, region, AROUND);
   }
 
   /** Renders the rows of a placed mix, on all threads. */
