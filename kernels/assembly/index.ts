@@ -6,3 +6,4 @@ export { addRow8, shrinkSums, greyRow8, halveRow } from "./shrink";
 export { correlate, trackPoints } from "./align";
 export { strokeRow, rampRow } from "./stroke";
 export { spotRow } from "./spot";
+export { boxBlur, multiply, windowModel, applyModel } from "./guided";

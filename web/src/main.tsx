@@ -9,26 +9,23 @@ import { StrictMode } from 'react';
 import { createRoot } from 'react-dom/client';
 import { Provider } from 'react-redux';
 import { createBrowserRouter, RouterProvider } from 'react-router';
-import { Desk } from './desk/Desk';
 import { lookForLeft } from './edits/mixEdits';
 import { warmEngine } from './engine/engineWorker';
 import { Frame } from './frame/Frame';
 import { theme } from './frame/theme';
-import { Gather } from './gather/Gather';
-import { Live } from './live/Live';
-import { Outbox } from './outbox/Outbox';
-import { Shoots } from './shoots/Shoots';
 import { store } from './store/store';
 
+// Each page is loaded when it is first opened: who opens a shot need not wait for the others.
 const router = createBrowserRouter([
   {
     element: <Frame />,
+    hydrateFallbackElement: <main className="page" />,
     children: [
-      { path: '/', element: <Shoots /> },
-      { path: '/shoots/:shootId', element: <Gather /> },
-      { path: '/shots/:shotId', element: <Desk /> },
-      { path: '/outbox', element: <Outbox /> },
-      { path: '/live', element: <Live /> },
+      { path: '/', lazy: async () => ({ Component: (await import('./shoots/Shoots')).Shoots }) },
+      { path: '/shoots/:shootId', lazy: async () => ({ Component: (await import('./gather/Gather')).Gather }) },
+      { path: '/shots/:shotId', lazy: async () => ({ Component: (await import('./desk/Desk')).Desk }) },
+      { path: '/outbox', lazy: async () => ({ Component: (await import('./outbox/Outbox')).Outbox }) },
+      { path: '/live', lazy: async () => ({ Component: (await import('./live/Live')).Live }) },
       { path: '*', element: <main className="page"><h1>There is nothing here</h1><p>Go back to the <a href="/">shoots</a>.</p></main> },
     ],
   },

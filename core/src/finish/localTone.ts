@@ -1,43 +1,69 @@
-import { guidanceOf, guidedCoefficients, guidedFilter, type Guidance, type GuidedCoefficients } from '../image/guidedFilter';
-import { createPlane, quantile, type Plane } from '../image/plane';
+import { PlacedFilter } from '../image/placedGuide';
+import { quantile, type Plane } from '../image/plane';
+import type { Tools } from '../kernels/tools';
 
 const BASE_RADIUS = 28;
 const FINE_RADIUS = 10;
-/** Of so many pixels one is looked at for the middle. */
-const SAMPLED = 5;
 /** Variance, in stops squared, under which a neighbourhood is detail to keep, not a step of light to compress. */
 const BASE_EPSILON = 0.6;
+const FINE_EPSILON = 0.15;
+/** Of so many pixels one is looked at for the middle. */
+const SAMPLED = 5;
 
 /** The broad light of a picture, and what is needed to follow its edges. */
 export interface ToneBase {
+  readonly logY: Plane;
   readonly base: Plane;
   /** Middle of the base, log2 luminance. */
   readonly middle: number;
-  readonly fine: Guidance;
+  /** Means of `logY` and of its square over fine windows. */
+  readonly mean: Plane;
+  readonly meanSquare: Plane;
 }
+
+/** Local gain in stops, as coefficients over log2 luminance, for any scale. */
+export interface ToneModel {
+  readonly a: Plane;
+  readonly b: Plane;
+}
+
+/** Kernel memory, bytes, that both functions take for a guide of this size. */
+export const toneBytes = (width: number, height: number): number => (width * height * 4 + 128) * 12 + width * 8 + 4096;
 
 /**
  * Takes a picture's broad light apart from its detail by the guided filter (base and detail as in Durand, Dorsey, SIGGRAPH
  * 2002, with He's filter for the base). @param logY log2 luminance on the guide.
  */
-export function toneBase(logY: Plane): ToneBase {
-  const base = guidedFilter(guidanceOf(logY, BASE_RADIUS), logY, BASE_EPSILON);
+export function toneBase(tools: Tools, logY: Plane): ToneBase {
+  const mark = tools.arena.mark();
+  const filter = new PlacedFilter(tools, logY.width, logY.height);
+  const at = filter.place(logY);
+  const base = filter.plane(filter.apply(filter.model(filter.guide(at, BASE_RADIUS), at, BASE_RADIUS, BASE_EPSILON), at));
+  const fine = filter.guide(at, FINE_RADIUS);
   const sample = new Float32Array(Math.ceil(base.data.length / SAMPLED));
   for (let i = 0; i < sample.length; i++) sample[i] = base.data[i * SAMPLED];
-  return { base, middle: quantile(sample, 0.5), fine: guidanceOf(logY, FINE_RADIUS) };
+  const result = { logY, base, middle: quantile(sample, 0.5), mean: filter.plane(fine.mean), meanSquare: filter.plane(fine.meanSquare) };
+  tools.arena.release(mark);
+  return result;
 }
 
 /**
  * Gain map, in stops, that lifts broad shadows and lowers broad highlights while leaving detail.
- * @param highlights, shadows stops at the bright and the dark end. @returns coefficients over log2 luminance, for any scale.
+ * @param highlights, shadows stops at the bright and the dark end.
  */
-export function localTone({ base, middle, fine }: ToneBase, highlights: number, shadows: number): GuidedCoefficients {
-  const gain = createPlane(base.width, base.height);
-  for (let i = 0; i < gain.data.length; i++) {
+export function localTone(tools: Tools, { logY, base, middle, mean, meanSquare }: ToneBase, highlights: number, shadows: number): ToneModel {
+  const mark = tools.arena.mark();
+  const filter = new PlacedFilter(tools, logY.width, logY.height);
+  const gain = filter.take();
+  const view = filter.view(gain);
+  for (let i = 0; i < view.length; i++) {
     const v = base.data[i];
     const up = Math.min(1, Math.max(0, (v - middle) / 2.5));
     const down = Math.min(1, Math.max(0, (middle - v) / 3));
-    gain.data[i] = highlights * up * (2 - up) * 0.5 + highlights * up * up * 0.5 + shadows * down * (2 - down);
+    view[i] = highlights * up * (2 - up) * 0.5 + highlights * up * up * 0.5 + shadows * down * (2 - down);
   }
-  return guidedCoefficients(fine, gain, 0.15);
+  const { a, b } = filter.model({ at: filter.place(logY), mean: filter.place(mean), meanSquare: filter.place(meanSquare) }, gain, FINE_RADIUS, FINE_EPSILON);
+  const model = { a: filter.plane(a), b: filter.plane(b) };
+  tools.arena.release(mark);
+  return model;
 }

@@ -1,11 +1,12 @@
 import type { FrameId, Mix } from '@zaddle/document';
-import { localTone, toneBase, type ToneBase } from '../finish/localTone';
+import { localTone, toneBase, type ToneBase, type ToneModel } from '../finish/localTone';
 import { rescale } from '../geometry/homography';
 import { createLight, createPlane, type Light, type Pixels, type Plane } from '../image/plane';
 import { shrinkPixels, shrunkSize } from '../image/shrink';
 import { Arena } from '../kernels/arena';
 import type { Kernels, Pointer } from '../kernels/kernels';
-import type { BroadTones, ToneModel } from '../kind/passEvaluation';
+import type { Tools } from '../kernels/tools';
+import type { BroadTones } from '../kind/passEvaluation';
 import { rendererBytes } from '../kind/rowScratch';
 import { GUIDE_SIDE } from '../mix/guides';
 import { tonesOf } from '../pass/passes';
@@ -54,12 +55,6 @@ export interface LogRowsJob {
   readonly arena: Arena;
 }
 
-/** Renders one row of log2 luminance below a pass. */
-export function renderLogRow(kernels: Kernels, renderer: RowRenderer, { width }: PlacedMix, passes: number, y: number, out: Pointer): void {
-  const { at, plane } = renderer.renderRow(y, passes);
-  kernels.logLuminanceRow(at, plane, width, out);
-}
-
 /** Broad light that was taken apart before, by what it was taken from. */
 export type ToneBases = Map<string, ToneBase>;
 const MOST_BASES = 6;
@@ -68,12 +63,12 @@ const MOST_BASES = 6;
 const tones = new WeakMap<ToneBase, Map<string, ToneModel>>();
 const MOST_TONES = 8;
 
-function toneOf(base: ToneBase, { highlights, shadows }: BroadTones): ToneModel {
+function toneOf(tools: Tools, base: ToneBase, { highlights, shadows }: BroadTones): ToneModel {
   const key = `${highlights} ${shadows}`;
   const known = tones.get(base) ?? new Map<string, ToneModel>();
   tones.set(base, known);
   let tone = known.get(key);
-  if (!tone) known.set(key, (tone = localTone(base, highlights, shadows)));
+  if (!tone) known.set(key, (tone = localTone(tools, base, highlights, shadows)));
   if (known.size > MOST_TONES) known.delete(known.keys().next().value!);
   return tone;
 }
@@ -83,8 +78,8 @@ function toneOf(base: ToneBase, { highlights, shadows }: BroadTones): ToneModel 
  * @param keeping where rows are kept for the next time, if at all. @param bases broad light from before, kept along.
  * @param logRows renders log2 luminance on several threads; else it is done here.
  */
-export class GuideLevel {
-  constructor(private readonly kernels: Kernels, private readonly arena: Arena, private readonly sources: ReadonlyMap<FrameId, PlacedSource>, private readonly keeping: Keeping | null = null, private readonly bases: ToneBases = new Map(), private readonly logRows: ((job: LogRowsJob) => void) | null = null) {}
+export class GuideLevel implements Tools {
+  constructor(readonly kernels: Kernels, readonly arena: Arena, private readonly sources: ReadonlyMap<FrameId, PlacedSource>, private readonly keeping: Keeping | null = null, private readonly bases: ToneBases = new Map(), private readonly logRows: ((job: LogRowsJob) => void) | null = null) {}
 
   private on<T>(prepared: PreparedMix, work: (renderer: RowRenderer, placed: PlacedMix) => T): T {
     const { prepared: whole, grid } = uncropped(prepared);
@@ -105,7 +100,7 @@ export class GuideLevel {
       const stride = rowPlane(width);
       const out = this.arena.take(height * stride);
       if (this.logRows) this.logRows({ placed, passes: index, out, stride, arena: this.arena });
-      else for (let y = 0; y < height; y++) renderLogRow(this.kernels, renderer, placed, index, y, out + y * stride);
+      else for (let y = 0; y < height; y++) renderer.logRow(y, index, out + y * stride);
       const logY = createPlane(width, height);
       for (let y = 0; y < height; y++) logY.data.set(this.arena.floats(out + y * stride, width), y * width);
       return { logY, key: placed.belowKeys[index] };
@@ -149,7 +144,7 @@ export class GuideLevel {
 
   private newBase(prepared: PreparedMix, index: number): ToneBase {
     const { logY, key } = this.logBelow(prepared, index);
-    const base = toneBase(logY);
+    const base = toneBase(this, logY);
     this.bases.set(key, base);
     while (this.bases.size > 2 * MOST_BASES) this.bases.delete(this.bases.keys().next().value!);
     return base;
@@ -161,7 +156,7 @@ export class GuideLevel {
     passes.forEach(({ pass }, index) => {
       const wanted = tonesOf(pass);
       if (!wanted) return;
-      const tone = toneOf(this.baseOf({ ...prepared, passes }, index, exact), wanted);
+      const tone = toneOf(this, this.baseOf({ ...prepared, passes }, index, exact), wanted);
       passes = passes.map((p, k) => (k === index ? { ...p, tone } : p));
     });
     return { ...prepared, passes };

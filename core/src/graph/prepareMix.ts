@@ -1,7 +1,7 @@
 import type { Area, FrameId, Mix, Pass } from '@zaddle/document';
 import { areaEvaluation } from '../area/areas';
 import type { Found } from '../found/found';
-import type { ToneModel } from '../kind/passEvaluation';
+import type { ToneModel } from '../finish/localTone';
 
 /** An area ready for any grid. */
 export interface PreparedArea {

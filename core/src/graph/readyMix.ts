@@ -1,3 +1,4 @@
+import { toneBytes } from '../finish/localTone';
 import type { Found } from '../found/found';
 import type { Pixels } from '../image/plane';
 import type { Tools } from '../kernels/tools';
@@ -7,7 +8,7 @@ import { GuideLevel, placeGuideSources } from './guideLevel';
 import { prepareMix, type PreparedMix } from './prepareMix';
 
 /** Bytes of memory that making a mix ready takes: its frames at the guide's scale, planes of what was found, and rows. */
-export const readyBytes = (mix: Mix): number => 24_000_000 + Object.keys(mix.frames).length * GUIDE_SIDE ** 2 * 3 + mix.passes.reduce((sum, pass) => sum + pass.mask.length + 2, 0) * GUIDE_SIDE ** 2 * 8;
+export const readyBytes = (mix: Mix): number => 24_000_000 + toneBytes(GUIDE_SIDE, GUIDE_SIDE) + Object.keys(mix.frames).length * GUIDE_SIDE ** 2 * 3 + mix.passes.reduce((sum, pass) => sum + pass.mask.length + 2, 0) * GUIDE_SIDE ** 2 * 8;
 
 /**
  * A mix made ready to be evaluated on any grid, once: what it refers to, and the tones of wide context.

@@ -42,6 +42,12 @@ export class RowRenderer {
     return { at: s.below, plane: s.plane };
   }
 
+  /** Renders row y of log2 luminance below a pass to `out`. */
+  logRow(y: number, passes: number, out: Pointer): void {
+    const { at, plane } = this.renderRow(y, passes);
+    this.kernels.logLuminanceRow(at, plane, this.mix.width, out);
+  }
+
   /** Renders row y of one pass's mask, before opacity, and says where it lies. */
   maskRow(index: number, y: number): Pointer {
     this.work.beginRow(y);

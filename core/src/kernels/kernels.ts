@@ -47,6 +47,10 @@ export interface Kernels {
   strokeRow(coords: Pointer, first: number, n: number, ax: number, ay: number, bx: number, by: number, radius: number, width: number, strength: number, out: Pointer): void;
   rampRow(coords: Pointer, n: number, fromX: number, fromY: number, dx: number, dy: number, out: Pointer): void;
   spotRow(coords: Pointer, n: number, atX: number, atY: number, ux: number, uy: number, vx: number, vy: number, end: number, width: number, out: Pointer): void;
+  boxBlur(src: Pointer, w: number, h: number, radius: number, across: Pointer, sums: Pointer, out: Pointer): void;
+  multiply(a: Pointer, b: Pointer, n: number, out: Pointer): void;
+  windowModel(mean: Pointer, meanSquare: Pointer, meanInput: Pointer, meanProduct: Pointer, epsilon: number, n: number, a: Pointer, b: Pointer): void;
+  applyModel(a: Pointer, b: Pointer, guidance: Pointer, n: number, out: Pointer): void;
   correlate(a: Pointer, aw: number, ah: number, b: Pointer, bw: number, bh: number, dx: number, dy: number, sums: Pointer): void;
   trackPoints(from: Pointer, fw: number, fh: number, to: Pointer, tw: number, th: number, points: Pointer, n: number, out: Pointer, scratch: Pointer, reach: number): void;
   addRow8(row: Pointer, n: number, weight: number, acc: Pointer): void;

@@ -1,4 +1,5 @@
 import { CHUNK, CODE_MAX, INVERTED, SEGMENT, type Kernels } from './kernels';
+import { twinGuided } from './twinGuided';
 import { twinStroke } from './twinStroke';
 import { twinTrack } from './twinTrack';
 
@@ -234,6 +235,7 @@ export function twinKernels(buffer: ArrayBufferLike): Kernels {
       for (let i = 0; i < n; i++) f32[(out >> 2) + i] = (f32[(upper >> 2) + 2 * i] + f32[(upper >> 2) + 2 * i + 1] + f32[(lower >> 2) + 2 * i] + f32[(lower >> 2) + 2 * i + 1]) / 4;
     },
     ...twinStroke(buffer),
+    ...twinGuided(buffer),
     ...twinTrack(buffer),
   };
 }

@@ -1,13 +1,7 @@
 import type { Pass } from '@zaddle/document';
-import type { Plane } from '../image/plane';
+import type { ToneModel } from '../finish/localTone';
 import type { Placing } from './placing';
 import type { RowWork } from './rowWork';
-
-/** Local gain over log luminance, as a field on the guide. */
-export interface ToneModel {
-  readonly a: Plane;
-  readonly b: Plane;
-}
 
 /** Stops by which broad tones are to change. */
 export interface BroadTones {

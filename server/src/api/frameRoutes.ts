@@ -7,7 +7,7 @@ import { packPixels, unpackPixels } from '../data/proxyFile';
 import type { Workshop } from '../jobs/workshop';
 import { LEVELS, type Level } from '../levels/levelSize';
 import type { LevelStore, Part } from '../levels/levelStore';
-import { makeSmaller } from '../picture/makeSmaller';
+import { halved } from '../picture/makeProxy';
 import { isUuid, notFound, Problem, valid } from './problem';
 
 const side = Joi.number().integer().min(0).max(100_000).required();
@@ -41,12 +41,12 @@ export function frameRoutes({ database, store }: Workshop, levels: LevelStore): 
     keep(response).type('image/jpeg').send(await sharp(data as Uint8Array, { raw: { width, height, channels: 3 } }).jpeg({ quality: 88 }).toBuffer());
   });
 
-  /** A proxy at half its size, by area means: enough for most screens, and a quarter to load. Made when it is first asked for. */
+  /** A proxy at half its size; made now for frames that were gathered before it was kept. */
   const halfProxy = async (id: string): Promise<Uint8Array> => {
     const kept = await store.readDerived('half', id).catch(() => null);
     if (kept) return kept;
     const proxy = unpackPixels(await derived('proxy', id));
-    const packed = packPixels(makeSmaller(proxy, Math.ceil(proxy.width / 2), Math.ceil(proxy.height / 2)));
+    const packed = packPixels(halved(proxy));
     // Without room it is made again the next time.
     await store.putDerived('half', id, packed).catch(() => undefined);
     return packed;

@@ -2,6 +2,7 @@ import { announceIn } from '../data/events';
 import { FrameEntity, ShootEntity } from '../data/entities';
 import { packPixels, packPlane } from '../data/proxyFile';
 import { gatherFile, type GatheredFrame } from '../picture/gatherFile';
+import { halved } from '../picture/makeProxy';
 import { makeThumbnail } from '../picture/makeThumbnail';
 import { RejectedFile } from '../picture/limits';
 import { ALONE, type Claim } from './claims';
@@ -18,6 +19,7 @@ async function read({ store }: Workshop, id: string, sha256: string, name: strin
     const gathered = await gatherFile(store.original(sha256), id, name);
     const thumbnail = await makeThumbnail(gathered.proxy);
     await store.putDerived('proxy', id, packPixels(gathered.proxy));
+    await store.putDerived('half', id, packPixels(halved(gathered.proxy)));
     await store.putDerived('structure', id, packPlane(gathered.structure));
     await store.putDerived('thumbnail', id, thumbnail);
     return gathered;

@@ -8,3 +8,6 @@ export function makeProxy(pixels: Pixels): Pixels {
   const { width, height } = shrunkSize(pixels.width, pixels.height, PROXY_SIDE);
   return makeSmaller(pixels.data instanceof Uint16Array ? rounded(pixels) : pixels, width, height);
 }
+
+/** A proxy at half its size, by area means: enough for most screens, and a quarter to load. */
+export const halved = (proxy: Pixels): Pixels => makeSmaller(proxy, Math.ceil(proxy.width / 2), Math.ceil(proxy.height / 2));

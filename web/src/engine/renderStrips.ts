@@ -1,6 +1,5 @@
 import { Arena } from '@zaddle/core/kernels/arena';
 import type { Kernels, Pointer } from '@zaddle/core/kernels/kernels';
-import { renderLogRow } from '@zaddle/core/graph/guideLevel';
 import type { PlacedMix } from '@zaddle/core/graph/placedMix';
 import { RowRenderer } from '@zaddle/core/graph/rowRenderer';
 
@@ -42,7 +41,7 @@ function toCanvas(rgb: Uint8Array, out: Uint32Array, at: number, width: number, 
 function rowWork(kernels: Kernels, { mix, what, out, scratch }: StripJob, thread: number): (y: number) => void {
   const { buffer } = kernels.memory;
   const renderer = new RowRenderer(kernels, new Arena(buffer, ...scratch[thread]), mix);
-  if (what.kind === 'log') return (y) => renderLogRow(kernels, renderer, mix, what.passes, y, out + y * what.stride);
+  if (what.kind === 'log') return (y) => renderer.logRow(y, what.passes, out + y * what.stride);
   const row = new Uint8Array(buffer, what.row[thread], mix.width * 3);
   const pixels = new Uint32Array(buffer, out, mix.width * mix.height);
   return (y) => {
