@@ -8,7 +8,7 @@ import { FileStore } from '../src/data/fileStore';
 import { levelSize, LEVELS } from '../src/levels/levelSize';
 import { LevelStore } from '../src/levels/levelStore';
 
-const FRAME = { id: 'a-frame', sha256: 'ab'.repeat(32), width: 301, height: 203 };
+const FRAME = { id: 'a-frame', sha256: 'ab'.repeat(32), width: 301, height: 203, deep: false };
 let folder: string;
 let store: FileStore;
 let levels: LevelStore;
@@ -33,7 +33,7 @@ const sizeOf = (level: (typeof LEVELS)[number]) => {
 };
 
 test('the first part comes straight from the file, as it is from disk later, also of a frame that was held upright', async () => {
-  const upright = { id: 'upright', sha256: 'cd'.repeat(32), width: 203, height: 301 };
+  const upright = { id: 'upright', sha256: 'cd'.repeat(32), width: 203, height: 301, deep: false };
   await mkdir(dirname(store.original(upright.sha256)), { recursive: true });
   const data = Uint8Array.from({ length: 301 * 203 * 3 }, (_, k) => (k * 104729) % 253);
   await sharp(data, { raw: { width: 301, height: 203, channels: 3 } }).withMetadata({ orientation: 6 }).jpeg({ quality: 90 }).toFile(store.original(upright.sha256));
@@ -59,4 +59,23 @@ test('a part is the same from memory and from disk, at every level; a level that
   for (const y of [0, 39]) expect(part.data.slice(y * 99, y * 99 + 99)).toEqual(row(y));
   await truncate(store.derived('level', `${FRAME.id}-1`), 1000);
   expect((await whole(1)).data).toEqual(fromMemory[1].data);
+});
+
+test('a deep frame is given as deep as it is, straight from the file and from disk; its lower levels have 8 bits', async () => {
+  const deep = { id: 'deep', sha256: 'ef'.repeat(32), width: 220, height: 140, deep: true };
+  await mkdir(dirname(store.original(deep.sha256)), { recursive: true });
+  const data = Uint16Array.from({ length: deep.width * deep.height * 3 }, (_, k) => (k * 40503) % 65521);
+  await sharp(data, { raw: { width: deep.width, height: deep.height, channels: 3 } }).toColourspace('rgb16').tiff({ compression: 'none' }).toFile(store.original(deep.sha256));
+  const part = { x: 17, y: 30, w: 50, h: 41 };
+  const wanted = Uint16Array.from({ length: 50 * 41 * 3 }, (_, i) => data[((30 + Math.floor(i / 150)) * deep.width + 17) * 3 + (i % 150)]);
+  expect((await levels.read(deep, 0, part)).data).toEqual(wanted);
+  await expect.poll(() => stat(store.derived('level', `${deep.id}-3`)).then(() => true, () => false), { timeout: 20_000 }).toBe(true);
+  // What an earlier version kept at 8 bits is not taken for 16.
+  for (const size of [null, deep.width * deep.height * 3]) {
+    if (size) await truncate(store.derived('level', `${deep.id}-0`), size);
+    expect((await levels.read(deep, 0, part)).data).toEqual(wanted);
+  }
+  const half = await levels.read(deep, 1, { x: 0, y: 0, w: 110, h: 70 });
+  expect(half.data).toBeInstanceOf(Uint8Array);
+  expect(half.data[0] * 257).toBeCloseTo((data[0] + data[3] + data[deep.width * 3] + data[deep.width * 3 + 3]) / 4, -3);
 });

@@ -64,8 +64,8 @@ export function frameRoutes({ database, store }: Workshop, levels: LevelStore): 
     const frame = await find(request.params.id);
     const { level, ...part } = valid<Part & { level: Level }>(box, Object.fromEntries(Object.entries(request.query).map(([k, v]) => [k, typeof v === 'string' && v !== '' ? Number(v) : v])));
     if (part.w * part.h > MOST) throw new Problem(400, 'Too large', `At most ${MOST / 1e6} megapixels can be asked for at once; ask for a smaller level.`);
-    const { width, height } = frame.facts!;
-    const pixels = await levels.read({ id: frame.id, sha256: frame.sha256, width, height }, level, part);
+    const { width, height, deep = false } = frame.facts!;
+    const pixels = await levels.read({ id: frame.id, sha256: frame.sha256, width, height, deep }, level, part);
     keep(response).type('application/octet-stream').end(packPixels(pixels));
   });
 

@@ -1,12 +1,13 @@
 import type { Pixels, Plane } from '@zaddle/core/image/plane';
 
-/** A proxy as a file and on the wire: width and height (32 bit, little-endian), then interleaved 8-bit RGB, without loss. */
+/** A proxy as a file and on the wire: width and height (32 bit, little-endian), then interleaved RGB, 8 bit or, of parts of deep files, 16 bit as this machine has it, without loss. */
 export function packPixels(pixels: Pixels): Uint8Array {
-  const out = new Uint8Array(8 + pixels.data.length);
+  const { buffer, byteOffset, byteLength } = pixels.data;
+  const out = new Uint8Array(8 + byteLength);
   const view = new DataView(out.buffer);
   view.setUint32(0, pixels.width, true);
   view.setUint32(4, pixels.height, true);
-  out.set(pixels.data as Uint8Array, 8);
+  out.set(new Uint8Array(buffer, byteOffset, byteLength), 8);
   return out;
 }
 

@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import { closeSync, openSync, readSync } from 'node:fs';
+import { closeSync, fstatSync, openSync, readSync } from 'node:fs';
 import { mkdir, readdir, rm, stat } from 'node:fs/promises';
 import { dirname } from 'node:path';
 import { fileURLToPath } from 'node:url';
@@ -23,6 +23,8 @@ interface StoredFrame {
   readonly sha256: string;
   readonly width: number;
   readonly height: number;
+  /** The file has 16 bits a channel. */
+  readonly deep: boolean;
 }
 
 /** Bytes on disk that opened frames may take: some forty of 24 megapixels. */
@@ -38,9 +40,12 @@ const WRITING_WAITS = 400;
 /** Bytes of decoded frames that may wait in memory to be written down; one of any size always may. */
 const IN_MEMORY = 800_000_000;
 
+/** Room for a part, in 16 bits where the frame has them: lower levels are 8 bit. */
+const partData = ({ deep }: StoredFrame, level: Level, values: number): Uint8Array | Uint16Array => (deep && level === 0 ? new Uint16Array(values) : new Uint8Array(values));
+
 /** A part of a picture, copied out. */
-function partOf(pixels: Pixels, { x, y, w, h }: Part, out: Uint8Array): Pixels {
-  for (let row = 0; row < h; row++) out.set((pixels.data as Uint8Array).subarray(((y + row) * pixels.width + x) * 3, ((y + row) * pixels.width + x + w) * 3), row * w * 3);
+function partOf(pixels: Pixels, { x, y, w, h }: Part, out: Uint8Array | Uint16Array): Pixels {
+  for (let row = 0; row < h; row++) out.set(pixels.data.subarray(((y + row) * pixels.width + x) * 3, ((y + row) * pixels.width + x + w) * 3), row * w * 3);
   return { width: w, height: h, data: out };
 }
 
@@ -103,12 +108,12 @@ export class LevelStore {
   }
 
   /** Decodes a frame; from then on parts can be read. Writing it down goes on by itself. */
-  private async openFrame({ id, sha256, width, height }: StoredFrame): Promise<void> {
+  private async openFrame({ id, sha256, width, height, deep }: StoredFrame): Promise<void> {
     this.pool ??= new Piscina({ filename: fileURLToPath(new URL('./levelThread.ts', import.meta.url)), minThreads: 0, maxThreads: OPENERS, idleTimeout: 30_000, execArgv: ['--import', import.meta.resolve('tsx')] });
-    // Three bytes a pixel, and a third more for the smaller levels.
-    const giveBack = await this.roomFor(width * height * 4);
+    // Three bytes a pixel, or twice as many, and a third more for the smaller levels.
+    const giveBack = await this.roomFor(width * height * (deep ? 7 : 4));
     try {
-      const whole = (await this.pool.run({ kind: 'decode', original: this.store.original(sha256) } satisfies DecodeTask)) as Pixels;
+      const whole = (await this.pool.run({ kind: 'decode', original: this.store.original(sha256), deep } satisfies DecodeTask)) as Pixels;
       this.inMemory.set(id, [Promise.resolve(whole)]);
       void this.writeDown(id).catch(() => this.remove(id)).finally(() => {
         this.inMemory.delete(id);
@@ -166,12 +171,12 @@ export class LevelStore {
     await opening;
   }
 
-  /** Reads a part of a frame, cut to what there is of it; 8-bit RGB. */
+  /** Reads a part of a frame, cut to what there is of it; RGB, 8 bit, or 16 where the frame has them and it is not made smaller. */
   async read(frame: StoredFrame, level: Level, part: Part): Promise<Pixels> {
     const size = levelSize(frame.width, frame.height, level);
     const width = Math.max(0, Math.min(part.w, size.width - part.x));
     const height = Math.max(0, Math.min(part.h, size.height - part.y));
-    const data = new Uint8Array(width * height * 3);
+    const data = partData(frame, level, width * height * 3);
     if (data.length === 0) return { width, height, data };
     if (level === 0) {
       const direct = await this.readDirect(frame, { x: part.x, y: part.y, w: width, h: height });
@@ -183,7 +188,7 @@ export class LevelStore {
       const decoded = this.inMemory.get(frame.id);
       if (decoded) return partOf(await this.levelOf(decoded, level), { x: part.x, y: part.y, w: width, h: height }, data);
       try {
-        this.readRows(this.path(frame.id, level), size.width, { x: part.x, y: part.y, w: width, h: height }, data);
+        this.readRows(this.path(frame.id, level), size, { x: part.x, y: part.y, w: width, h: height }, data);
         return { width, height, data };
       } catch (error) {
         if ((error as NodeJS.ErrnoException).code !== 'ENOENT' || tries > 2) throw error;
@@ -198,7 +203,7 @@ export class LevelStore {
     if (this.kept.has(frame.id) || this.inMemory.has(frame.id) || part.w * part.h > DIRECT) return null;
     this.direct += 1;
     try {
-      return await decodePart(this.store.original(frame.sha256), part);
+      return await decodePart(this.store.original(frame.sha256), part, frame.deep);
     } finally {
       this.direct -= 1;
       this.toOpen.set(frame.id, frame);
@@ -221,14 +226,17 @@ export class LevelStore {
   }
 
   /** Reads rows; full-width parts at once, others row by row. Not awaited one by one: from the cache of the system a row takes microseconds, and waiting for each a hundred times that. */
-  private readRows(path: string, stride: number, { x, y, w, h }: Part, out: Uint8Array): void {
+  private readRows(path: string, size: { readonly width: number; readonly height: number }, { x, y, w, h }: Part, out: Uint8Array | Uint16Array): void {
     const file = openSync(path, 'r');
     try {
-      const rowBytes = stride * 3;
-      const [rows, bytes] = w === stride ? [1, w * 3 * h] : [h, w * 3];
-      for (let row = 0; row < rows; row++) {
-        if (readSync(file, out, row * bytes, bytes, (y + row) * rowBytes + x * 3) < bytes) throw Object.assign(new Error('A level is cut off.'), { code: 'ENOENT' });
-      }
+      const pixel = 3 * out.BYTES_PER_ELEMENT;
+      const rowBytes = size.width * pixel;
+      // Cut off, or kept by an earlier version at another depth.
+      const unusable = (): Error => Object.assign(new Error('A level is not as it should be.'), { code: 'ENOENT' });
+      if (fstatSync(file).size !== rowBytes * size.height) throw unusable();
+      const bytes = new Uint8Array(out.buffer, out.byteOffset, out.byteLength);
+      const [rows, length] = w === size.width ? [1, w * pixel * h] : [h, w * pixel];
+      for (let row = 0; row < rows; row++) if (readSync(file, bytes, row * length, length, (y + row) * rowBytes + x * pixel) < length) throw unusable();
     } finally {
       closeSync(file);
     }

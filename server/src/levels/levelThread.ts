@@ -1,12 +1,14 @@
 import { open, rename, rm } from 'node:fs/promises';
 import type { Pixels } from '@zaddle/core/image/plane';
-import { decodeFrame } from '../picture/decodeFrame';
+import { decodeFrame, rounded } from '../picture/decodeFrame';
 import { makeSmaller } from '../picture/makeSmaller';
 import { LEVELS } from './levelSize';
 
 export interface DecodeTask {
   readonly kind: 'decode';
   readonly original: string;
+  /** 16 bit a channel, as the file has them. */
+  readonly deep: boolean;
 }
 /** Makes the level below a level. */
 export interface HalveTask {
@@ -25,7 +27,8 @@ export interface KeepTask {
 async function write(pixels: Pixels, { path, temporary }: KeepTask['files'][number]): Promise<void> {
   try {
     const file = await open(temporary, 'wx', 0o600);
-    await file.writeFile(pixels.data as Uint8Array).finally(() => file.close());
+    const { buffer, byteOffset, byteLength } = pixels.data;
+    await file.writeFile(new Uint8Array(buffer, byteOffset, byteLength)).finally(() => file.close());
     await rename(temporary, path);
   } catch (error) {
     await rm(temporary, { force: true });
@@ -34,12 +37,13 @@ async function write(pixels: Pixels, { path, temporary }: KeepTask['files'][numb
 }
 
 function shared({ width, height, data }: Pixels): Pixels {
-  const copy = new Uint8Array(new SharedArrayBuffer(data.byteLength));
-  copy.set(data as Uint8Array);
+  const memory = new SharedArrayBuffer(data.byteLength);
+  const copy = data instanceof Uint16Array ? new Uint16Array(memory) : new Uint8Array(memory);
+  copy.set(data);
   return { width, height, data: copy };
 }
 
-/** Keeps all levels of a frame as plain rows of 8-bit RGB, from which parts are read. Returns the bytes written. */
+/** Keeps all levels of a frame as plain rows of RGB, from which parts are read. Returns the bytes written. */
 async function keep({ levels, files }: KeepTask): Promise<number> {
   for (const k of LEVELS) await write(levels[k], files[k]);
   return levels.reduce((sum, level) => sum + level.data.byteLength, 0);
@@ -47,7 +51,7 @@ async function keep({ levels, files }: KeepTask): Promise<number> {
 
 /** Decodes a frame or halves it, into memory that all threads share: parts are answered from there while it is written down. Keeping it says how many bytes were written. */
 export default async function work(task: DecodeTask | HalveTask | KeepTask): Promise<Pixels | number> {
-  if (task.kind === 'decode') return shared(await decodeFrame(task.original));
-  if (task.kind === 'halve') return shared(makeSmaller(task.pixels, task.size.width, task.size.height));
+  if (task.kind === 'decode') return shared(await decodeFrame(task.original, task.deep));
+  if (task.kind === 'halve') return shared(makeSmaller(task.pixels.data instanceof Uint16Array ? rounded(task.pixels) : task.pixels, task.size.width, task.size.height));
   return keep(task);
 }

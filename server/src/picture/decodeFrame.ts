@@ -144,13 +144,14 @@ export async function decodeFrame(input: string | Buffer, deep = false): Promise
 }
 
 /**
- * Decodes a part of a file, 8 bit: decoders start from the top, so it costs the rows down to its end, but holds nothing else.
+ * Decodes a part of a file: decoders start from the top, so it costs the rows down to its end, but holds nothing else.
  * @returns null for formats that can only be read whole. @throws RejectedFile for a file that is cut off or damaged.
  */
-export async function decodePart(path: string, { x, y, w, h }: { readonly x: number; readonly y: number; readonly w: number; readonly h: number }): Promise<Pixels | null> {
+export async function decodePart(path: string, { x, y, w, h }: { readonly x: number; readonly y: number; readonly w: number; readonly h: number }, deep = false): Promise<Pixels | null> {
   try {
     if (await foreignFormat(path)) return null;
-    return await pixelsOf(opened(path).extract({ left: x, top: y, width: w, height: h }));
+    const part = opened(path).extract({ left: x, top: y, width: w, height: h });
+    return await (deep ? deepPixelsOf(part) : pixelsOf(part));
   } catch (error) {
     throw fault(error);
   }

@@ -6,7 +6,9 @@ export async function fetchPixels(url: string): Promise<Pixels> {
   if (!response.ok) throw new Error(`A frame's pixels could not be loaded (${response.status}). Reload the page.`);
   const buffer = await response.arrayBuffer();
   const view = new DataView(buffer);
-  return { width: view.getUint32(0, true), height: view.getUint32(4, true), data: new Uint8Array(buffer, 8) };
+  const [width, height] = [view.getUint32(0, true), view.getUint32(4, true)];
+  // Parts of deep files come with 16 bits.
+  return { width, height, data: buffer.byteLength - 8 === width * height * 6 ? new Uint16Array(buffer, 8) : new Uint8Array(buffer, 8) };
 }
 
 /** @param half at half its size */

@@ -46,8 +46,8 @@ export class FrameSources {
 
   private place({ width, height, data }: Pixels, name: string): PlacedSource {
     const at = this.take(data.byteLength);
-    new Uint8Array(this.kernels.memory.buffer, at, data.byteLength).set(data as Uint8Array);
-    return { at, width, height, depth: 8, name };
+    new Uint8Array(this.kernels.memory.buffer, at, data.byteLength).set(new Uint8Array(data.buffer, data.byteOffset, data.byteLength));
+    return { at, width, height, depth: data instanceof Uint16Array ? 16 : 8, name };
   }
 
   /** Whether anything of a frame is at hand, or its whole proxy. */
