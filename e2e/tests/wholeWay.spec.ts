@@ -165,3 +165,44 @@ test('a ramp limits a pass, faders of drags repaint at once, looks switch by key
   await page.keyboard.press('e');
   await expect(page.getByTestId('stage')).toHaveAttribute('data-scale', '1');
 });
+
+test('a spot limits a pass where it is drawn; a version is kept, gone back to, and that is undone', async ({ page }) => {
+  await page.goto(address());
+  await page.locator('.shoot-row').first().click();
+  await page.getByRole('region', { name: 'Shot 3' }).getByRole('link', { name: 'Open at the desk' }).click();
+  await settled(page);
+  await page.getByRole('group', { name: 'Pass Tone' }).locator('.name').click();
+  // What was drawn on it before goes: it is everywhere.
+  await page.getByRole('button', { name: 'Remove Ramp' }).click();
+  await settled(page);
+  const before = await canvasPixels(page);
+  await page.keyboard.press('t');
+  await page.mouse.move(...(await onScreen(page, 700, 500)));
+  await page.mouse.down();
+  await page.mouse.move(...(await onScreen(page, 900, 500)), { steps: 5 });
+  await page.mouse.up();
+  await expect(page.getByText('Spot', { exact: true })).toBeVisible();
+  await page.keyboard.press('Escape');
+  await settled(page);
+  const spotted = await canvasPixels(page);
+  expect(Math.abs(meanIn(spotted, 700, 500, 20) - meanIn(before, 700, 500, 20))).toBeLessThan(0.6);
+  expect(Math.abs(meanIn(spotted, 60, 700, 40) - meanIn(before, 60, 700, 40))).toBeGreaterThan(1.5);
+
+  await page.getByRole('button', { name: 'Versions' }).click();
+  // Letters that are typed are a name, not keys of the desk.
+  await page.getByLabel('Keep this state as').fill('With a spot');
+  await page.getByLabel('Keep this state as').press('Enter');
+  await expect(page.getByText('With a spot')).toBeVisible();
+  await page.keyboard.press('Escape');
+  await page.getByRole('button', { name: 'Remove Spot' }).click();
+  await expect(page.getByText('Spot', { exact: true })).toBeHidden();
+  await settled(page);
+  expect((await canvasPixels(page)).data.equals(before.data)).toBe(true);
+  await page.getByRole('button', { name: 'Versions (1)' }).click();
+  await page.getByRole('button', { name: 'Go back to it' }).click();
+  await expect(page.getByText('Spot', { exact: true })).toBeVisible();
+  await settled(page);
+  expect((await canvasPixels(page)).data.equals(spotted.data)).toBe(true);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(page.getByText('Spot', { exact: true })).toBeHidden();
+});
