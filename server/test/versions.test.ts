@@ -1,5 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { StoredFound, wantedBy } from '@zaddle/core/found/storedFound';
 import type { MixDocument } from '@zaddle/document';
 import { ASKED, fakeFrame, startRig, until, type Rig } from './harness';
 
@@ -88,4 +89,17 @@ test('a delivery can be made again to the byte, whatever became of the mix', asy
   expect((await done(again.body.id)).equals(picture)).toBe(true);
   const [changed] = (await rig.post<{ ids: string[] }>('/api/deliveries', { shots: [shot], quality: 90 })).body.ids;
   expect((await done(changed)).equals(picture)).toBe(false);
+});
+
+test('what was found is sent once: asked again with what is at hand, only that nothing changed is said', async () => {
+  const first = await fetch(`${rig.url}/api/shots/${shot}/found`);
+  expect(first.status).toBe(200);
+  const tag = first.headers.get('etag')!;
+  // As browsers ask again.
+  expect(StoredFound.unpack(new Uint8Array(await first.arrayBuffer())).has(wantedBy((await mix()).document))).toBe(true);
+  const again = await fetch(`${rig.url}/api/shots/${shot}/found`, { headers: { 'If-None-Match': tag, 'Cache-Control': 'max-age=0' } });
+  expect(again.status).toBe(304);
+  const other = await fetch(`${rig.url}/api/shots/${shot}/found`, { headers: { 'If-None-Match': '"something else"', 'Cache-Control': 'max-age=0' } });
+  expect([other.status, other.headers.get('etag')]).toEqual([200, tag]);
+  expect((await fetch(`${rig.url}/api/shots/${randomUUID()}/found`)).status).toBe(404);
 });

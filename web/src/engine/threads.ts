@@ -18,7 +18,7 @@ export class Threads {
   }
 
   private isReady(k: number): boolean {
-    return Atomics.load(this.ready, k) === this.sharing;
+    return this.sharing > 0 && Atomics.load(this.ready, k) === this.sharing;
   }
 
   /** How many can render right now. */
