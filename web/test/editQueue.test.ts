@@ -68,7 +68,7 @@ test('what equals a part of before is that very part, at any depth', () => {
     const copy = structuredClone(a);
     expect(sharing(a, copy)).toBe(a);
     expect(sharing(a, b)).toEqual(b);
-  }));
+  }), { numRuns: 300, examples: [[{}, JSON.parse('{"__proto__": [1]}')], [JSON.parse('{"__proto__": {}}'), JSON.parse('{"__proto__": {"a": 1}}')]] });
   const before = { passes: [{ id: 'a', mask: [{ strokes: [[1, 2], [3, 4]] }] }, { id: 'b', mask: [] }] };
   const next = structuredClone(before);
   next.passes[0].mask[0].strokes.push([5, 6]);
