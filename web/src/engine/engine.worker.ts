@@ -118,11 +118,13 @@ const LOOKING = 250;
 /** Once a picture is there and nobody asks for another: loads what lies around it, and has the server open the originals, so that going closer or on finds them. */
 function lookAhead(s: Session, wish: Wanted, visible: Visible): void {
   const isAtRest = (): boolean => session === s && !waiting && latest === wish.ticket;
-  setTimeout(async () => {
+  const look = async (): Promise<void> => {
     const frames = framesOf(wish);
     if (isAtRest()) await s.loadAround(wish.mix, frames, visible);
     for (const id of frames) if (isAtRest()) await s.sources.openOriginal(wish.mix, id);
-  }, LOOKING);
+  };
+  // What fails is asked for again when it is needed, and told then.
+  setTimeout(() => void look().catch(() => undefined), LOOKING);
 }
 
 /** Shows a wish: at once as well as it can be, and again when finer pixels are there, if it is still the one that is looked at. */
