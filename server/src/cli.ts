@@ -35,6 +35,9 @@ async function shootDemoCard(folder: string): Promise<void> {
 
 const program = new Command('zaddle').description('From a card of frames to finished pictures of rooms.');
 
+/** Milliseconds that a worker may take to give back what it has in hand. */
+const ENDING = 5000;
+
 program
   .command('process')
   .description('make a picture of each shot of a card folder, with nobody at the desk')
@@ -71,9 +74,16 @@ program
   .action(async (options: { data: string; database?: string; store?: string; only?: QueueName[]; pulse?: number }) => {
     const database = options.database ?? process.env.ZADDLE_DATABASE ?? (await findRunning(options.data))?.database;
     if (!database) throw new UsageError('No server runs on this data folder. Start one with ./zaddle start.');
-    const stop = await runWorker(database, options.store ?? join(options.data, 'store'), options.only, options.pulse ?? null);
-    for (const signal of ['SIGINT', 'SIGTERM'] as const) process.on(signal, () => void stop().then(() => process.exit(0)));
-    process.on('disconnect', () => void stop().then(() => process.exit(0)));
+    let stop: () => Promise<void> = () => Promise.resolve();
+    // Before anything else: whoever keeps this process may end while it starts, and with it the database that it waits for.
+    const end = (): void => {
+      setTimeout(() => process.exit(0), ENDING).unref();
+      void stop().then(() => process.exit(0));
+    };
+    for (const signal of ['SIGINT', 'SIGTERM'] as const) process.on(signal, end);
+    process.on('disconnect', end);
+    if (options.pulse !== undefined && !process.connected) return end();
+    stop = await runWorker(database, options.store ?? join(options.data, 'store'), options.only, options.pulse ?? null);
   });
 
 program
