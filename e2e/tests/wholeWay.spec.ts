@@ -205,4 +205,13 @@ test('a spot limits a pass where it is drawn; a version is kept, gone back to, a
   expect((await canvasPixels(page)).data.equals(spotted.data)).toBe(true);
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(page.getByText('Spot', { exact: true })).toBeHidden();
+
+  // Throwing a version away is asked first; kept, it is still there.
+  await page.getByRole('button', { name: 'Versions (1)' }).click();
+  await page.getByRole('button', { name: 'Throw away With a spot' }).click();
+  await page.getByRole('dialog', { name: 'Throw away “With a spot”?' }).getByRole('button', { name: 'Keep' }).click();
+  await page.getByRole('button', { name: 'Versions (1)' }).click();
+  await page.getByRole('button', { name: 'Throw away With a spot' }).click();
+  await page.getByRole('dialog', { name: 'Throw away “With a spot”?' }).getByRole('button', { name: 'Throw away' }).click();
+  await expect(page.getByRole('button', { name: 'Versions', exact: true })).toBeVisible();
 });

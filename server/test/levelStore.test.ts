@@ -32,17 +32,17 @@ const sizeOf = (level: (typeof LEVELS)[number]) => {
   return { w: width, h: height };
 };
 
-test('the first part comes straight from the file, as it is from disk later, also of a frame that was held upright', async () => {
-  const upright = { id: 'upright', sha256: 'cd'.repeat(32), width: 203, height: 301, deep: false };
-  await mkdir(dirname(store.original(upright.sha256)), { recursive: true });
+test('the first part comes straight from the file, as it is from disk later, also of a frame that was turned', async () => {
+  const turned = { id: 'turned', sha256: 'cd'.repeat(32), width: 203, height: 301, deep: false };
+  await mkdir(dirname(store.original(turned.sha256)), { recursive: true });
   const data = Uint8Array.from({ length: 301 * 203 * 3 }, (_, k) => (k * 104729) % 253);
-  await sharp(data, { raw: { width: 301, height: 203, channels: 3 } }).withMetadata({ orientation: 6 }).jpeg({ quality: 90 }).toFile(store.original(upright.sha256));
+  await sharp(data, { raw: { width: 301, height: 203, channels: 3 } }).withMetadata({ orientation: 6 }).jpeg({ quality: 90 }).toFile(store.original(turned.sha256));
   const part = { x: 31, y: 170, w: 90, h: 77 };
-  const direct = await levels.read(upright, 0, part);
+  const direct = await levels.read(turned, 0, part);
   expect([direct.width, direct.height]).toEqual([90, 77]);
   // It is opened by itself a moment later.
-  await expect.poll(() => stat(store.derived('level', `${upright.id}-3`)).then(() => true, () => false), { timeout: 20_000 }).toBe(true);
-  expect(Uint8Array.from((await levels.read(upright, 0, part)).data)).toEqual(Uint8Array.from(direct.data));
+  await expect.poll(() => stat(store.derived('level', `${turned.id}-3`)).then(() => true, () => false), { timeout: 20_000 }).toBe(true);
+  expect(Uint8Array.from((await levels.read(turned, 0, part)).data)).toEqual(Uint8Array.from(direct.data));
 });
 
 test('a part is the same from memory and from disk, at every level; a level that was cut off is made again', async () => {

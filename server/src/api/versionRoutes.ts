@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { Router } from 'express';
 import Joi from 'joi';
-import { announceIn } from '../data/events';
+import { announce, announceIn } from '../data/events';
 import { MixEntity, MixVersionEntity, ShotEntity, type MixVersion } from '../data/entities';
 import type { Workshop } from '../jobs/workshop';
 import { isUuid, notFound, Problem, typed, valid } from './problem';
@@ -45,20 +45,25 @@ export function versionRoutes({ database }: Workshop): Router {
 
   router.patch('/shots/:id/versions/:version', async (request, response) => {
     const { name } = valid<{ name: string }>(named, request.body);
-    const version = await find(request.params.id, request.params.version);
+    const { version, tell } = await find(request.params.id, request.params.version);
     await versions.update({ id: version.id }, { name });
+    await tell();
     response.json(headOf({ ...version, name }));
   });
 
   router.delete('/shots/:id/versions/:version', async (request, response) => {
-    await versions.delete({ id: (await find(request.params.id, request.params.version)).id });
+    const { version, tell } = await find(request.params.id, request.params.version);
+    await versions.delete({ id: version.id });
+    await tell();
     response.status(204).end();
   });
 
-  async function find(shotId: string, id: string): Promise<MixVersion> {
-    const version = isUuid(shotId) && isUuid(id) ? await versions.findOneBy({ id, shotId }) : null;
+  /** A version, and how other windows, which list it, too, hear of what is done to it. */
+  async function find(shotId: string, id: string): Promise<{ version: MixVersion; tell: () => Promise<void> }> {
+    const shot = await shotOf(shotId);
+    const version = isUuid(id) ? await versions.findOneBy({ id, shotId }) : null;
     if (!version) throw notFound('version');
-    return version;
+    return { version, tell: () => announce(database, { kind: 'shot', shoot: shot.shootId, shot: shot.id }) };
   }
 
   return router;

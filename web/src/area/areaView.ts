@@ -24,5 +24,5 @@ export interface AreaView<A extends Area> {
 }
 
 /** Places are kept to a hundred-thousandth of the picture's side: finer than a pixel of any camera. */
-export const rounded = (v: number): number => Math.round(v * 1e5) / 1e5;
+const rounded = (v: number): number => Math.round(v * 1e5) / 1e5;
 export const roundedPoint = ([x, y]: Point): Point => [rounded(x), rounded(y)];

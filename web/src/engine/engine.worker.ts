@@ -115,16 +115,13 @@ const SOON = 300;
 /** Milliseconds of rest before the neighbourhood is looked at. */
 const LOOKING = 250;
 
-/** Once a picture is there and nobody asks for another: loads what lies around it, and has the server open the originals, so that going closer or on finds them. */
-function lookAhead(s: Session, wish: Wanted, visible: Visible): void {
-  const isAtRest = (): boolean => session === s && !waiting && latest === wish.ticket;
-  const look = async (): Promise<void> => {
-    const frames = framesOf(wish);
-    if (isAtRest()) await s.loadAround(wish.mix, frames, visible);
-    for (const id of frames) if (isAtRest()) await s.sources.openOriginal(wish.mix, id);
-  };
-  // What fails is asked for again when it is needed, and told then.
-  setTimeout(() => void look().catch(() => undefined), LOOKING);
+/** Once a picture is there and nobody asks for another: loads what lies around it. */
+function lookAround(s: Session, wish: Wanted, visible: Visible): void {
+  setTimeout(() => {
+    if (session !== s || waiting || latest !== wish.ticket) return;
+    // What fails is asked for again when it is needed, and told then.
+    void s.loadAround(wish.mix, framesOf(wish), visible).catch(() => undefined);
+  }, LOOKING);
 }
 
 /** Shows a wish: at once as well as it can be, and again when finer pixels are there, if it is still the one that is looked at. */
@@ -135,14 +132,14 @@ async function serve(s: Session, wish: Wanted, started: number): Promise<void> {
   if (!wish.settled) return paintMoving(s, wish, visible, started);
   if (proxies.length + parts.length === 0) {
     paint(s, wish, visible, started, true);
-    return lookAhead(s, wish, visible);
+    return lookAround(s, wish, visible);
   }
   const finer = Promise.all([fetchProxies(proxies, false, (id, proxy) => s.sources.addProxy(id, proxy, 0)), s.load(wish.mix, parts, visible.region)]).then(() => true);
   const first = await Promise.race([finer, new Promise<false>((resolve) => setTimeout(() => resolve(false), latestShown === 0 ? 0 : SOON))]);
   if (waiting || session !== s) return void finer.catch(() => undefined);
   if (first) {
     paint(s, wish, visible, started, true);
-    return lookAhead(s, wish, visible);
+    return lookAround(s, wish, visible);
   }
   // It is soft in any case: half the pixels show as much.
   paint(s, wish, (parts.length > 0 && roughPart(wish.mix, wish.view, visible)) || visible, started, false, parts.length > 0 ? 'rough' : 'whole');
@@ -209,8 +206,14 @@ async function lineUpPart(mix: MixDocument, pass: string): Promise<void> {
   }
 }
 
+/** The shot that was read ahead last. */
+let ahead: string | null = null;
+
 /** Brings what a shot is opened with into the browser's cache. What fails is read when it is wanted. */
 async function readAhead(next: string, frames: readonly string[]): Promise<void> {
+  // Each time that a picture is there somebody asks.
+  if (next === ahead) return;
+  ahead = next;
   for (const url of [foundUrl(next), ...frames.map((id) => proxyUrl(id, true))]) await fetch(url, { priority: 'low' }).then((response) => response.arrayBuffer()).catch(() => undefined);
 }
 

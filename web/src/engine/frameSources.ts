@@ -28,7 +28,6 @@ export class FrameSources {
   private readonly copies = new Map<string, (PlacedSource | undefined)[]>();
   private readonly parts = new Map<string, Part>();
   private partBytes = 0;
-  private readonly opened = new Set<string>();
   private closed = false;
 
   constructor(private readonly kernels: Kernels, private readonly heap: Heap, private readonly scratch: readonly [number, number]) {}
@@ -122,13 +121,6 @@ export class FrameSources {
       return part.source;
     }
     return null;
-  }
-
-  /** Has the server open an original that is finer than its proxy: once. */
-  async openOriginal(mix: MixDocument, frame: string): Promise<void> {
-    if (this.opened.has(frame) || this.proxyWidth(mix.frames[frame]) >= mix.frames[frame].width) return;
-    this.opened.add(frame);
-    await fetchPixels(`/api/frames/${frame}/pixels?x=0&y=0&w=1&h=1&level=0`).catch(() => this.opened.delete(frame));
   }
 
   /** Loads the part of an original that covers a region. */
