@@ -38,7 +38,7 @@ const QUIET = 300;
 /** Milliseconds that writing down waits, so that the other frames of a view are decoded first. */
 const WRITING_WAITS = 400;
 /** Bytes of decoded frames that may wait in memory to be written down; one of any size always may. */
-const IN_MEMORY = 800_000_000;
+const IN_MEMORY = 420_000_000;
 
 /** Room for a part, in 16 bits where the frame has them: lower levels are 8 bit. */
 const partData = ({ deep }: StoredFrame, level: Level, values: number): Uint8Array | Uint16Array => (deep && level === 0 ? new Uint16Array(values) : new Uint8Array(values));
