@@ -81,6 +81,32 @@ describe.each(['warpRow8', 'warpRow16'] as const)('%s', (name) => {
     }), runs);
   });
 
+  test('equals its twin where a frame hardly moved, is turned, or is bent: whichever way a segment is filtered', () => {
+    const tiny = fc.constantFrom(0, 1e-6, -3e-4, 0.01);
+    fc.assert(fc.property(seeds, lengths, tiny, tiny, fc.double({ min: -3, max: 40, noNaN: true }), fc.double({ min: -1, max: 30, noNaN: true }), (seed, n, stretch, turn, x0, y0) => {
+      const next = seeded(seed);
+      const [w, h, plane] = [230, 33, 1024];
+      let out = 0;
+      let cover = 0;
+      const { a, b } = both((arena) => {
+        const deep = name === 'warpRow16';
+        const values = Array.from({ length: w * h * 3 }, () => Math.floor(next() * (deep ? 65536 : 256)));
+        const src = arena.placeBytes(deep ? new Uint8Array(Uint16Array.from(values).buffer) : Uint8Array.from(values));
+        const phases = arena.placeBytes(new Uint8Array(cubicPhases().buffer));
+        const coords = arena.take(coordCount(n) * 8);
+        new Float64Array(arena.buffer, coords, coordCount(n)).forEach((_, i, all) => (all[i] = i % 2 ? y0 + turn * (i - 1) * 8 : x0 + (1 + stretch) * i * 8));
+        out = arena.take(plane * 3);
+        cover = arena.take(plane);
+        return (k) => k[name](src, w, h, coords, n, phases, out, plane, cover);
+      });
+      for (let c = 0; c < 3; c++) {
+        const [p, q] = [new Uint16Array(a, out + c * plane, n), new Uint16Array(b, out + c * plane, n)];
+        for (let i = 0; i < n; i++) expect(Math.abs(p[i] - q[i])).toBeLessThanOrEqual(name === 'warpRow8' ? 0 : 1);
+      }
+      expect(floats(a, cover, n)).toEqual(floats(b, cover, n));
+    }), { numRuns: 200 });
+  });
+
   test('an identity map gives the pixels back', () => {
     const [w, h] = [40, 8];
     const arena = new Arena(wasm.memory.buffer);
@@ -196,6 +222,16 @@ describe('rows of light', () => {
     const coords = arena.take(coordCount(n) * 8);
     const next = seeded(seed);
     new Float64Array(arena.buffer, coords, coordCount(n)).forEach((_, i, all) => (all[i] = -2 + next() * 16));
+    const at = place3(arena, seed);
+    return { at, planes: 1, call: (k) => k.planeRow(src, w, h, coords, n, at) };
+  }));
+  test('guide planes along a level line, as at full size', () => check(1e-5, (arena, seed, n) => {
+    const next = seeded(seed);
+    const [w, h] = [40, 9];
+    const src = arena.placeFloats(random(seed, w * h, -2, 2));
+    const coords = arena.take(coordCount(n) * 8);
+    const [x, y, step] = [next() * 10 - 1, next() * 10 - 1, next() * 2.2];
+    new Float64Array(arena.buffer, coords, coordCount(n)).forEach((_, i, all) => (all[i] = i % 2 ? y : x + (step * i) / 2));
     const at = place3(arena, seed);
     return { at, planes: 1, call: (k) => k.planeRow(src, w, h, coords, n, at) };
   }));

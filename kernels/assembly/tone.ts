@@ -54,6 +54,30 @@ export function logLuminanceRow(light: usize, plane: usize, n: i32, out: usize):
 }
 
 /**
+ * Sixteen pixels of a guide-sized plane that lie in one line between at most four of its columns, away from its edges:
+ * the two rows are joined first. False, and nothing done, where they do not. What lies behind a row's end is written, too: rows have room for it.
+ */
+function levelSegment(plane: usize, width: i32, height: i32, x: f64, y: f64, endX: f64, endY: f64, out: usize): bool {
+  if (y != endY || !(y >= 0 && y < <f64>(height - 1) && x >= 0 && endX >= x && endX < <f64>(width - 1))) return false;
+  const first = <i32>x, row = <i32>y;
+  if (<i32>endX - first > 2) return false;
+  const p = plane + ((<usize>row * <usize>width + <usize>first) << 2);
+  const upper = v128.load(p), lower = v128.load(p + (<usize>width << 2));
+  const joined = f32x4.add(upper, f32x4.mul(f32x4.splat(<f32>(y - <f64>row)), f32x4.sub(lower, upper)));
+  const step = <f32>((endX - x) / 16);
+  let t = f32x4.add(f32x4.splat(<f32>(x - <f64>first)), f32x4.mul(f32x4(0, 1, 2, 3), f32x4.splat(step)));
+  const next = f32x4.splat(step * 4);
+  for (let i: usize = 0; i < 64; i += 16, t = f32x4.add(t, next)) {
+    const column = i32x4.trunc_sat_f32x4_s(t);
+    // Four bytes a column, each lane's own.
+    const left = i32x4.add(i32x4.mul(column, i32x4.splat(0x04040404)), i32x4.splat(0x03020100));
+    const a = i8x16.swizzle(joined, left), b = i8x16.swizzle(joined, i32x4.add(left, i32x4.splat(0x04040404)));
+    v128.store(out + i, f32x4.add(a, f32x4.mul(f32x4.sub(t, f32x4.convert_i32x4_s(column)), f32x4.sub(b, a))));
+  }
+  return true;
+}
+
+/**
  * One output row of a guide-sized plane, bilinear. coords: f64 (x, y) plane positions of every 16th output
  * pixel, one more than there are segments; positions outside take the edge.
  */
@@ -64,6 +88,7 @@ export function planeRow(plane: usize, width: i32, height: i32, coords: usize, n
   const below = <usize>width << 2;
   for (let start: i32 = 0; start < n; start += 16) {
     const at = coords + (<usize>start);
+    if (levelSegment(plane, width, height, load<f64>(at), load<f64>(at, 8), load<f64>(at, 16), load<f64>(at, 24), out + (<usize>start << 2))) continue;
     const stepX = <f32>((load<f64>(at, 16) - load<f64>(at)) / 16), stepY = <f32>((load<f64>(at, 24) - load<f64>(at, 8)) / 16);
     let x = f32x4.add(f32x4.splat(<f32>load<f64>(at)), f32x4.mul(lanes, f32x4.splat(stepX)));
     let y = f32x4.add(f32x4.splat(<f32>load<f64>(at, 8)), f32x4.mul(lanes, f32x4.splat(stepY)));
@@ -153,10 +178,16 @@ const FIRST_EXPONENT: i32 = 127 - 12;
 
 // @ts-ignore: decorator
 @inline
-function encode(value: f32, table: usize): u8 {
-  if (!(value >= <f32>(1.0 / 4096.0))) return 0;
-  const index = (reinterpret<i32>(value) >> 14) - (FIRST_EXPONENT << 9);
-  return load<u8>(table + <usize>min(index, 8191));
+function tableIndex(value: v128): v128 {
+  // What is no number takes the first entry, as does what is too dark for the table.
+  const index = i32x4.sub(i32x4.shr_u(f32x4.pmax(f32x4.splat(0), value), 14), i32x4.splat(FIRST_EXPONENT << 9));
+  return i32x4.min_s(i32x4.max_s(index, i32x4.splat(0)), i32x4.splat(8191));
+}
+
+// @ts-ignore: decorator
+@inline
+function look(table: usize, index: i32): u32 {
+  return <u32>load<u8>(table + <usize>index);
 }
 
 /**
@@ -164,15 +195,36 @@ function encode(value: f32, table: usize): u8 {
  * float's upper bits (16 octaves from 2^-12 with 512 steps each) that holds tone curve and transfer function.
  */
 export function encodeRow(light: usize, plane: usize, n: i32, matrix: usize, table: usize, out: usize): void {
-  const m0 = load<f32>(matrix), m1 = load<f32>(matrix, 4), m2 = load<f32>(matrix, 8);
-  const m3 = load<f32>(matrix, 12), m4 = load<f32>(matrix, 16), m5 = load<f32>(matrix, 20);
-  const m6 = load<f32>(matrix, 24), m7 = load<f32>(matrix, 28), m8 = load<f32>(matrix, 32);
-  for (let i: i32 = 0; i < n; i++) {
+  const m0 = v128.load32_splat(matrix), m1 = v128.load32_splat(matrix, 4), m2 = v128.load32_splat(matrix, 8);
+  const m3 = v128.load32_splat(matrix, 12), m4 = v128.load32_splat(matrix, 16), m5 = v128.load32_splat(matrix, 20);
+  const m6 = v128.load32_splat(matrix, 24), m7 = v128.load32_splat(matrix, 28), m8 = v128.load32_splat(matrix, 32);
+  for (let i: i32 = 0; i < n; i += 4) {
     const p = light + (<usize>i << 2);
-    const r = load<f32>(p), g = load<f32>(p + plane), b = load<f32>(p + plane * 2);
+    const lr = v128.load(p), lg = v128.load(p + plane), lb = v128.load(p + plane * 2);
+    const r = tableIndex(f32x4.add(f32x4.add(f32x4.mul(lr, m0), f32x4.mul(lg, m1)), f32x4.mul(lb, m2)));
+    const g = tableIndex(f32x4.add(f32x4.add(f32x4.mul(lr, m3), f32x4.mul(lg, m4)), f32x4.mul(lb, m5)));
+    const b = tableIndex(f32x4.add(f32x4.add(f32x4.mul(lr, m6), f32x4.mul(lg, m7)), f32x4.mul(lb, m8)));
+    const first = look(table, i32x4.extract_lane(r, 0)) | (look(table, i32x4.extract_lane(g, 0)) << 8) | (look(table, i32x4.extract_lane(b, 0)) << 16);
+    const second = look(table, i32x4.extract_lane(r, 1)) | (look(table, i32x4.extract_lane(g, 1)) << 8) | (look(table, i32x4.extract_lane(b, 1)) << 16);
+    const third = look(table, i32x4.extract_lane(r, 2)) | (look(table, i32x4.extract_lane(g, 2)) << 8) | (look(table, i32x4.extract_lane(b, 2)) << 16);
+    const fourth = look(table, i32x4.extract_lane(r, 3)) | (look(table, i32x4.extract_lane(g, 3)) << 8) | (look(table, i32x4.extract_lane(b, 3)) << 16);
     const q = out + <usize>i * 3;
-    store<u8>(q, encode(r * m0 + g * m1 + b * m2, table));
-    store<u8>(q, encode(r * m3 + g * m4 + b * m5, table), 1);
-    store<u8>(q, encode(r * m6 + g * m7 + b * m8, table), 2);
+    if (i + 4 <= n) {
+      store<u32>(q, first | (second << 24));
+      store<u32>(q, (second >> 8) | (third << 16), 4);
+      store<u32>(q, (third >> 16) | (fourth << 8), 8);
+      continue;
+    }
+    // The next row's pixels may lie right behind, and be another thread's.
+    storeEnd(q, first);
+    if (i + 1 < n) storeEnd(q + 3, second);
+    if (i + 2 < n) storeEnd(q + 6, third);
   }
+}
+
+// @ts-ignore: decorator
+@inline
+function storeEnd(at: usize, rgb: u32): void {
+  store<u16>(at, <u16>rgb);
+  store<u8>(at, <u8>(rgb >> 16), 2);
 }

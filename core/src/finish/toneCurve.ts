@@ -30,10 +30,10 @@ export function inverseToneCurve(y: number): number {
   return (low + high) / 2;
 }
 
-/** Table for the encode kernel: 16 octaves from 2^-12 with 512 steps each, display curve and sRGB encoding, 0..255. */
+/** Table for the encode kernel: 16 octaves from 2^-12 with 512 steps each, display curve and sRGB encoding, 0..255. The first entry is for all that is darker. */
 export function encodeTable(): Uint8Array {
   const table = new Uint8Array(8192);
-  for (let i = 0; i < table.length; i++) {
+  for (let i = 1; i < table.length; i++) {
     const value = 2 ** (Math.floor(i / 512) - 12) * (1 + ((i % 512) + 0.5) / 512);
     table[i] = Math.round(255 * linearToSrgb(toneCurve(value)));
   }

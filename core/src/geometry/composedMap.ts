@@ -1,7 +1,7 @@
 import { SEGMENT } from '../kernels/kernels';
 import { compose, mapPoint, type Homography } from './homography';
 import { readMesh, type PlacedMesh } from './mesh';
-import { falloffGain, lensFactor, type Lens, type Optics } from './lens';
+import { bendPositions, falloffGain, type Lens, type Optics } from './lens';
 
 /**
  * The one map from an output pixel to a stored pixel: crop and straighten, then the frame's alignment, then
@@ -77,31 +77,40 @@ export const coordCount = (n: number): number => (Math.ceil(n / SEGMENT) + 1) * 
  * @param fringe lateral colour of the channel that is read there (`Optics.red`, `Optics.blue`), 0 for green.
  */
 export function writeRowCoords(map: ComposedMap, x0: number, row: number, n: number, out: Float64Array, fringe = 0): void {
-  const h = map.plane;
-  const [cx, cy] = map.centre;
-  const { half, mesh, unbent } = map;
-  const bare = map.lens.k1 === 0 && map.lens.k2 === 0 && fringe === 0;
   const stops = Math.ceil(n / SEGMENT) + 1;
+  if (map.unbent) writeFreed(map.unbent, map.plane, x0, row, stops, out);
+  else writeStraight(map.plane, x0, row, stops, out);
+  if (map.mesh) addMesh(map, map.mesh, x0, row, stops, out);
+  if (map.lens.k1 !== 0 || map.lens.k2 !== 0 || fringe !== 0) bendPositions(out, stops, map.lens, map.centre[0], map.centre[1], map.half, fringe);
+}
+
+function writeStraight(h: Homography, x0: number, y: number, stops: number, out: Float64Array): void {
+  for (let i = 0; i < stops; i++) {
+    const x = x0 + i * SEGMENT;
+    const w = h[6] * x + h[7] * y + h[8];
+    out[2 * i] = (h[0] * x + h[1] * y + h[2]) / w;
+    out[2 * i + 1] = (h[3] * x + h[4] * y + h[5]) / w;
+  }
+}
+
+function writeFreed(unbent: Unbent, h: Homography, x0: number, row: number, stops: number, out: Float64Array): void {
+  for (let i = 0; i < stops; i++) {
+    const [x, y] = freed(unbent, x0 + i * SEGMENT, row);
+    const w = h[6] * x + h[7] * y + h[8];
+    out[2 * i] = (h[0] * x + h[1] * y + h[2]) / w;
+    out[2 * i + 1] = (h[3] * x + h[4] * y + h[5]) / w;
+  }
+}
+
+function addMesh({ unbent }: ComposedMap, mesh: PlacedMesh, x0: number, row: number, stops: number, out: Float64Array): void {
+  const g = mesh.toGrid;
   for (let i = 0; i < stops; i++) {
     const [x, y] = unbent ? freed(unbent, x0 + i * SEGMENT, row) : [x0 + i * SEGMENT, row];
-    const w = h[6] * x + h[7] * y + h[8];
-    let u = (h[0] * x + h[1] * y + h[2]) / w;
-    let v = (h[3] * x + h[4] * y + h[5]) / w;
-    if (mesh) {
-      const g = mesh.toGrid;
-      const gw = g[6] * x + g[7] * y + g[8];
-      const gx = (g[0] * x + g[1] * y + g[2]) / gw;
-      const gy = (g[3] * x + g[4] * y + g[5]) / gw;
-      u += readMesh(mesh, gx, gy, 0);
-      v += readMesh(mesh, gx, gy, 1);
-    }
-    if (!bare) {
-      const s = lensFactor(map.lens, ((u - cx) ** 2 + (v - cy) ** 2) / half, fringe);
-      u = cx + (u - cx) * s;
-      v = cy + (v - cy) * s;
-    }
-    out[2 * i] = u;
-    out[2 * i + 1] = v;
+    const w = g[6] * x + g[7] * y + g[8];
+    const gx = (g[0] * x + g[1] * y + g[2]) / w;
+    const gy = (g[3] * x + g[4] * y + g[5]) / w;
+    out[2 * i] += readMesh(mesh, gx, gy, 0);
+    out[2 * i + 1] += readMesh(mesh, gx, gy, 1);
   }
 }
 

@@ -7,6 +7,9 @@ import { codePlane, nextChunk, rowPlane, type Chunks, type FrameRow, type Scratc
 import type { RowWork } from '../kind/rowWork';
 import type { PlacedMix } from './placedMix';
 
+/** Marks chunks of the merge that are being joined. */
+const JOINING = 2;
+
 /** Shares below this are nothing. */
 export const NOTHING = 1 / 255;
 
@@ -199,12 +202,16 @@ export class RowSources implements RowWork {
       asked[c] = chunks[c] && !this.merged[c] ? 1 : 0;
       if (!asked[c]) continue;
       any = true;
-      this.merged[c] = 2;
-      const [from, to] = [c * CHUNK, (c + 1) * CHUNK];
-      this.restView.fill(1, from, to);
-      for (let p = 0; p < 4; p++) this.mergeView.fill(0, (p * s.plane) / 4 + from, (p * s.plane) / 4 + Math.min(to, s.plane / 4));
+      this.merged[c] = JOINING;
     }
     if (!any) return;
+    for (let n = this.nextRun(asked, 0); n > 0; n = this.nextRun(asked, nextChunk(this.runStart + n))) {
+      const x = this.runStart;
+      // Kernels work in fours: what they touch behind the row is defined, too.
+      const to = x + ((n + 3) & ~3);
+      this.restView.fill(1, x, to);
+      for (let p = 0; p < 4; p++) this.mergeView.fill(0, (p * s.plane) / 4 + x, (p * s.plane) / 4 + to);
+    }
     for (const member of mix.merge) {
       const row = this.frames[member.frame];
       this.light(member.frame, y, member.matrix, asked);
@@ -220,12 +227,10 @@ export class RowSources implements RowWork {
       }
       if (!any) break;
     }
-    for (let c = 0; c < chunks.length; c++) {
-      if (this.merged[c] !== 2) continue;
-      this.merged[c] = 1;
-      const x = c * CHUNK;
+    for (let c = 0; c < chunks.length; c++) asked[c] = this.merged[c] === JOINING ? (this.merged[c] = 1) : 0;
+    for (let n = this.nextRun(asked, 0); n > 0; n = this.nextRun(asked, nextChunk(this.runStart + n))) {
       // The sum of weights makes room for the cover: each value is read before it is written.
-      kernels.normaliseRow(s.merge + x * 4, s.plane, Math.min(CHUNK, mix.width - x), s.merge + s.plane * 3 + x * 4);
+      kernels.normaliseRow(s.merge + this.runStart * 4, s.plane, n, s.merge + s.plane * 3 + this.runStart * 4);
     }
   }
 

@@ -5,6 +5,11 @@ import { twinTrack } from './twinTrack';
 
 const LUMA = [0.2627, 0.678, 0.0593] as const;
 
+/** Positions between exactly mapped ones step in whole numbers of this part of a pixel. */
+const FIXED = 2 ** 32;
+const FAR = 2 ** 29;
+const fixed = (position: number): number => Math.floor((position > -FAR ? Math.min(position, FAR) : -FAR) * FIXED);
+
 const clampIndex = (i: number, size: number): number => (i < 0 ? 0 : i >= size ? size - 1 : i);
 
 /**
@@ -21,13 +26,10 @@ export function twinKernels(buffer: ArrayBufferLike): Kernels {
   function warp(sample: (column: number, row: number, c: number) => number, scale: number, offset: number, w: number, h: number, coords: number, n: number, phases: number, out: number, plane: number, cover: number): void {
     for (let i = 0; i < n; i++) {
       const at = (coords >> 3) + Math.floor(i / SEGMENT) * 2;
-      const t = (i % SEGMENT) / SEGMENT;
-      const x = f64[at] + t * (f64[at + 2] - f64[at]);
-      const y = f64[at + 1] + t * (f64[at + 3] - f64[at + 1]);
-      const inside = x >= -0.5 && y >= -0.5 && x <= w - 0.5 && y <= h - 0.5;
+      const [x, y] = [at, at + 1].map((k) => fixed(f64[k]) + (i % SEGMENT) * Math.floor((fixed(f64[k + 2]) - fixed(f64[k])) / SEGMENT));
+      const inside = x >= -FIXED / 2 && y >= -FIXED / 2 && x <= (w - 0.5) * FIXED && y <= (h - 0.5) * FIXED;
       f32[(cover >> 2) + i] = inside ? 1 : 0;
-      const qx = Math.floor(x * 128 + 0.5);
-      const qy = Math.floor(y * 128 + 0.5);
+      const [qx, qy] = [x, y].map((v) => Math.floor((v * 128) / FIXED + 0.5));
       const wy = (phases >> 1) + (qy & 127) * 8;
       const wx = (phases >> 1) + (qx & 127) * 8 + 4;
       for (let c = 0; c < 3; c++) {
@@ -57,7 +59,7 @@ export function twinKernels(buffer: ArrayBufferLike): Kernels {
     }
   };
   const encode = (value: number, table: number): number => {
-    if (!(value >= 1 / 4096)) return 0;
+    if (!(value >= 1 / 4096)) return u8[table];
     const octave = Math.floor(Math.log2(value));
     const index = (octave + 12) * 512 + Math.floor((value / 2 ** octave - 1) * 512);
     return u8[table + Math.min(index, 8191)];
