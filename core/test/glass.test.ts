@@ -2,7 +2,7 @@ import { describe, expect, test } from 'vitest';
 import { linearToSrgb } from '../src/colour/transfer';
 import { createLight, createPlane, mapPlane, type Light, type Plane } from '../src/image/plane';
 import { matteEdges } from '../src/mask/matteEdges';
-import { mergeGuides, rebalance, type Guide, type GuideSet } from '../src/mix/guides';
+import { mergeGuides, type Guide, type GuideSet } from '../src/mix/guides';
 import { findGlass } from '../src/window/findGlass';
 import { flashEvidence, outsideByAll } from '../src/window/flashEvidence';
 import { ownRadiance } from '../src/window/ownRadiance';
@@ -109,15 +109,5 @@ describe('edges by a trimap', () => {
     expect(at(149)).toBeLessThan(0.1);
     expect(at(150)).toBeGreaterThan(0.9);
     expect([at(40), at(260)]).toEqual([0, 1]);
-  });
-});
-
-describe('white balance of a guide', () => {
-  test('changed afterwards is as made with it', () => {
-    const light = createLight(1, 1);
-    [light.r[0], light.g[0], light.b[0]] = [0.4, 0.3, 0.2];
-    rebalance(light, [1.2, 1, 0.8]);
-    rebalance(light, [1 / 1.2, 1, 1 / 0.8]);
-    expect([light.r[0], light.g[0], light.b[0]].map((v) => Number(v.toFixed(5)))).toEqual([0.4, 0.3, 0.2]);
   });
 });

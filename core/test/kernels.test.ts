@@ -252,11 +252,31 @@ describe('rows of light', () => {
       for (let i = 0; i < n * 3; i++) expect(Math.abs(p[i] - q[i])).toBeLessThanOrEqual(1);
     }), runs);
   });
+  test('largest codes', () => check(1e-6, (arena, seed, n) => {
+    const [from, at] = [codes(arena, seed), place3(arena, seed)];
+    return { at, planes: 1, call: (k) => k.topRow(from, plane, n, at) };
+  }));
   test('grey and halved rows', () => check(1e-4, (arena, seed, n) => {
     const at = place3(arena, seed);
     const [rgb, upper, lower] = [arena.placeBytes(Uint8Array.from(random(seed, n * 3, 0, 255))), arena.placeFloats(random(seed, 2 * n, 0, 255)), arena.placeFloats(random(seed + 1, 2 * n, 0, 255))];
     return { at, planes: 2, call: (k) => { k.greyRow8(rgb, n, 0.3, 0.6, 0.1, at); k.halveRow(upper, lower, n, at + plane); } };
   }));
+  test('sums of rows, shrunk by whole factors, are means to half a step', () => {
+    fc.assert(fc.property(seeds, fc.integer({ min: 1, max: 30 }), fc.integer({ min: 1, max: 16 }), (seed, n, factor) => {
+      let out = 0;
+      const width = n * factor;
+      const { a, b } = both((arena) => {
+        const src = arena.placeBytes(Uint8Array.from(random(seed, (width * 3 + 5) * factor + 16, 0, 255.9)));
+        const acc = arena.take(width * 6 + 64);
+        out = arena.take(n * 3 + 64);
+        return (k) => {
+          k.sumRows8(src, width * 3 + 5, factor, width * 3, acc);
+          k.shrinkSums(acc, width, factor, factor, n, out);
+        };
+      });
+      expect(new Uint8Array(a, out, n * 3)).toEqual(new Uint8Array(b, out, n * 3));
+    }), runs);
+  });
   test('shrinking rows', () => {
     fc.assert(fc.property(seeds, fc.integer({ min: 3, max: 60 }), fc.integer({ min: 60, max: 200 }), (seed, n, width) => {
       let out = 0;

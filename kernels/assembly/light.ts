@@ -53,6 +53,16 @@ export function accumulateRow(codes: usize, codePlane: usize, cover: usize, n: i
   }
 }
 
+/** The largest code of the three channels, as a share of the largest there is: 0..1, f32. */
+export function topRow(codes: usize, codePlane: usize, n: i32, out: usize): void {
+  const scale = f32x4.splat(1.0 / 4080.0);
+  for (let i: i32 = 0; i < n; i += 4) {
+    const from = codes + (<usize>i << 1);
+    const largest = i16x8.max_u(i16x8.max_u(v128.load64_zero(from), v128.load64_zero(from + codePlane)), v128.load64_zero(from + codePlane * 2));
+    v128.store(out + (<usize>i << 2), f32x4.mul(f32x4.convert_i32x4_u(i32x4.extend_low_i16x8_u(largest)), scale));
+  }
+}
+
 /** Ends a merge: divides the three planes by the fourth; cover becomes 1 where any frame had light. */
 export function normaliseRow(acc: usize, accPlane: usize, n: i32, cover: usize): void {
   const tiny = f32x4.splat(1e-12);

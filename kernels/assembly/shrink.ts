@@ -11,6 +11,24 @@ export function addRow8(row: usize, n: i32, weight: i32, acc: usize): void {
   }
 }
 
+/** acc (u16) <- sum of `count` rows, at most 257 of them, `stride` bytes apart, n bytes each. Works in vectors of 16: acc has room for them. */
+export function sumRows8(rows: usize, stride: usize, count: i32, n: i32, acc: usize): void {
+  for (let i: i32 = 0; i < n; i += 16) {
+    let p = rows + <usize>i;
+    let v = v128.load(p);
+    let low = i16x8.extend_low_i8x16_u(v), high = i16x8.extend_high_i8x16_u(v);
+    for (let k: i32 = 1; k < count; k++) {
+      p += stride;
+      v = v128.load(p);
+      low = i16x8.add(low, i16x8.extend_low_i8x16_u(v));
+      high = i16x8.add(high, i16x8.extend_high_i8x16_u(v));
+    }
+    const q = acc + (<usize>i << 1);
+    v128.store(q, low);
+    v128.store(q, high, 16);
+  }
+}
+
 // @ts-ignore: decorator
 @inline
 function pixel(at: usize): v128 {
@@ -24,6 +42,16 @@ function storeRgb(at: usize, mean: v128): void {
   const words = i32x4.trunc_sat_f32x4_u(f32x4.add(mean, f32x4.splat(0.5)));
   const bytes = i8x16.narrow_i16x8_u(i16x8.narrow_i32x4_u(words, words), i16x8.narrow_i32x4_u(words, words));
   store<u32>(at, <u32>i32x4.extract_lane(bytes, 0));
+}
+
+/** Whole factors whose sums stay within 16 bits. */
+function shrinkNarrow(acc: usize, factor: i32, scale: v128, n: i32, out: usize): void {
+  const step = <usize>factor * 6;
+  for (let i: i32 = 0; i < n; i++, acc += step, out += 3) {
+    let sum = v128.load64_zero(acc);
+    for (let k: usize = 6; k < step; k += 6) sum = i16x8.add(sum, v128.load64_zero(acc + k));
+    storeRgb(out, f32x4.mul(f32x4.convert_i32x4_u(i32x4.extend_low_i16x8_u(sum)), scale));
+  }
 }
 
 /** Whole factors: no column is shared by two output pixels. */
@@ -43,6 +71,7 @@ function shrinkWhole(acc: usize, factor: i32, scale: v128, n: i32, out: usize): 
 export function shrinkSums(acc: usize, srcWidth: i32, factor: f64, weight: f64, n: i32, out: usize): void {
   const scale = f32x4.splat(<f32>(1.0 / (factor * weight)));
   const whole = <i32>factor;
+  if (<f64>whole == factor && factor * weight <= 257) return shrinkNarrow(acc, whole, scale, n, out);
   if (<f64>whole == factor) return shrinkWhole(acc, whole, scale, n, out);
   for (let i: i32 = 0; i < n; i++) {
     const from = <f64>i * factor;

@@ -1,5 +1,4 @@
 import { solveCholesky } from '../geometry/solveCholesky';
-import { quantile } from '../image/plane';
 import { responseStops, type Response } from './responseTable';
 import { srgbToLinear } from './transfer';
 
@@ -35,19 +34,47 @@ interface Pair {
   readonly points: readonly { bright: number; dark: number; share: number }[];
 }
 
+/** Steps of value that medians are counted in, a bin and in all: finer than twelve bits, which is what frames are interpolated to. */
+const BIN_STEPS = 342;
+const STEPS = BINS * BIN_STEPS;
+const NONE = 65535;
+
+/** The middle of `count` values counted in steps from `from` on, as a value. */
+function countedMedian(counts: Uint32Array, from: number, count: number): number {
+  let step = from;
+  for (let below = counts[step]; below <= count / 2; below += counts[++step]);
+  return (step + 0.5) / STEPS;
+}
+
+/** Values in steps; those of no use lie above all others. */
+function inSteps({ values }: ResponseFrame): Uint16Array {
+  const steps = new Uint16Array(values.length);
+  for (let i = 0; i < steps.length; i++) steps[i] = values[i] >= 0 ? Math.min(STEPS - 1, values[i] * STEPS) : NONE;
+  return steps;
+}
+
 /** Median value of the darker frame wherever the brighter one has about the same: robust to what moved. */
-function comparePair(frames: readonly ResponseFrame[], bright: number, dark: number): Pair {
-  const bins = Array.from({ length: BINS }, () => ({ bright: [] as number[], dark: [] as number[] }));
-  const [a, b] = [frames[bright].values, frames[dark].values];
+function comparePair(steps: readonly Uint16Array[], bright: number, dark: number): Pair {
+  const [a, b] = [steps[bright], steps[dark]];
+  const brights = new Uint32Array(STEPS);
+  const darks = new Uint32Array(BINS * STEPS);
+  const sizes = new Uint32Array(BINS);
   for (let i = 0; i < a.length; i++) {
+    const step = a[i];
     // Chosen by the brighter frame alone: to leave out what is dark in the other would lift its median.
-    if (!(a[i] > LOW && a[i] < HIGH && b[i] >= 0)) continue;
-    const bin = bins[Math.min(BINS - 1, Math.floor(a[i] * BINS))];
-    bin.bright.push(a[i]);
-    bin.dark.push(b[i]);
+    if (step <= LOW * STEPS || step >= HIGH * STEPS || b[i] === NONE) continue;
+    const bin = Math.floor(step / BIN_STEPS);
+    sizes[bin]++;
+    brights[step]++;
+    darks[bin * STEPS + b[i]]++;
   }
-  const total = bins.reduce((sum, bin) => sum + bin.bright.length, 0);
-  const points = bins.filter((bin) => bin.bright.length >= FEWEST_IN_BIN).map((bin) => ({ bright: quantile(bin.bright, 0.5), dark: quantile(bin.dark, 0.5), share: Math.min(1, (bin.bright.length * BINS) / total) })).filter((p) => p.dark > LOW && p.dark < HIGH);
+  const total = sizes.reduce((sum, size) => sum + size, 0);
+  const points: Pair['points'][number][] = [];
+  sizes.forEach((size, bin) => {
+    if (size < FEWEST_IN_BIN) return;
+    const middle = countedMedian(darks.subarray(bin * STEPS, (bin + 1) * STEPS), 0, size);
+    if (middle > LOW && middle < HIGH) points.push({ bright: countedMedian(brights, bin * BIN_STEPS, size), dark: middle, share: Math.min(1, (size * BINS) / total) });
+  });
   return { bright, dark, points };
 }
 
@@ -94,10 +121,11 @@ const rises = (response: Response): boolean => {
 export function estimateResponse(frames: readonly ResponseFrame[]): Response {
   const order = frames.map((_, k) => k).sort((x, y) => frames[y].stops - frames[x].stops);
   const pairs: Pair[] = [];
+  const steps = frames.map(inSteps);
   for (let i = 0; i < order.length; i++) {
     for (let j = i + 1; j < order.length; j++) {
       const apart = frames[order[i]].stops - frames[order[j]].stops;
-      if (apart > 0.5 && apart < 4.5) pairs.push(comparePair(frames, order[i], order[j]));
+      if (apart > 0.5 && apart < 4.5) pairs.push(comparePair(steps, order[i], order[j]));
     }
   }
   if (pairs.reduce((sum, p) => sum + p.points.length, 0) < 8) return [];

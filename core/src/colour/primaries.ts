@@ -13,12 +13,6 @@ export function applyMatrix(m: Matrix3, [a, b, c]: Triple): [number, number, num
   return [m[0] * a + m[1] * b + m[2] * c, m[3] * a + m[4] * b + m[5] * c, m[6] * a + m[7] * b + m[8] * c];
 }
 
-/** The map that applies `first`, then `second`. */
-export function multiplyMatrices(second: Matrix3, first: Matrix3): Matrix3 {
-  const columns = [0, 1, 2].map((c) => applyMatrix(second, [first[c], first[3 + c], first[6 + c]]));
-  return [0, 1, 2].flatMap((r) => columns.map((column) => column[r])) as unknown as Matrix3;
-}
-
 /** rows of m scaled by `after`, columns by `before`: diag(after) * m * diag(before). */
 export function scaleMatrix(m: Matrix3, after: Triple, before: Triple): Matrix3 {
   return m.map((v, i) => v * after[Math.floor(i / 3)] * before[i % 3]) as unknown as Matrix3;

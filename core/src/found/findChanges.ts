@@ -15,9 +15,9 @@ export interface Change {
   readonly where: readonly [number, number];
 }
 
-/** Stops from which on frames of one light differ, and within which they agree. */
-const DIFFERS = 0.45;
-const AGREES = 0.25;
+/** Ratio of light from which on frames of one light differ, and within which they agree: 0.45 and 0.25 stops. */
+const DIFFERS = 2 ** 0.45;
+const AGREES = 2 ** 0.25;
 /** Share of a neighbourhood that must differ: rims of edges that lie a fraction of a pixel apart are thin. */
 const THICK = 0.8;
 /** Share of the picture below which a place is a highlight or a rim, not a thing. */
@@ -31,20 +31,23 @@ const CEILING = 0.8;
 /** Linear light of `DARK`. */
 const DARK_LIGHT = 0.01;
 
-/** What a frame says of the light at each place of half the guide's size, log2, exposure taken out. */
+/** What a frame says of the light at each place of half the guide's size, linear, exposure taken out. */
 interface Told {
   readonly width: number;
   readonly height: number;
   /** As measured; NaN where the frame does not have the place. */
   readonly measured: Float32Array;
-  /** It is at least so much, and at most so much: apart where the frame is dark or clipped, infinite where it does not have the place. */
+  /** It is at least so much, and at most so much: apart where the frame is dark or clipped, 0 and infinite where it does not have the place. */
   readonly least: Float32Array;
   readonly most: Float32Array;
 }
 
 function whatIsTold(guides: GuideSet, id: FrameId, stops: number): Told {
-  const { light, top, cover } = guides.frames.get(id)!;
+  const guide = guides.frames.get(id)!;
+  const { r, g, b } = guide.light;
+  const [top, cover] = [guide.top.data, guide.cover.data];
   const { width } = guides;
+  const scale = 2 ** -stops;
   const [w, h] = [width >> 1, guides.height >> 1];
   const [measured, least, most] = [new Float32Array(w * h), new Float32Array(w * h), new Float32Array(w * h)];
   for (let y = 0, k = 0; y < h; y++) {
@@ -54,46 +57,83 @@ function whatIsTold(guides: GuideSet, id: FrameId, stops: number): Told {
       let high = 0;
       for (let part = 0; part < 4; part++) {
         const i = (2 * y + (part >> 1)) * width + 2 * x + (part & 1);
-        if (cover.data[i] !== 1) sum = NaN;
-        const value = 0.2627 * light.r[i] + 0.678 * light.g[i] + 0.0593 * light.b[i];
+        if (cover[i] !== 1) sum = NaN;
+        const value = 0.2627 * r[i] + 0.678 * g[i] + 0.0593 * b[i];
         sum += value;
-        low += top.data[i] > DARK ? value : 0;
-        high += top.data[i] >= BRIGHT ? Infinity : Math.max(value, top.data[i] > DARK ? 0 : DARK_LIGHT);
+        low += top[i] > DARK ? value : 0;
+        high += top[i] >= BRIGHT ? Infinity : Math.max(value, top[i] > DARK ? 0 : DARK_LIGHT);
       }
-      const isThere = !Number.isNaN(sum);
-      measured[k] = Math.log2(Math.max(FLOOR, sum / 4)) - stops;
-      least[k] = isThere ? Math.log2(low / 4) - stops : -Infinity;
-      most[k] = isThere ? Math.log2(high / 4) - stops : Infinity;
+      const isThere = sum === sum;
+      measured[k] = Math.max(FLOOR, sum / 4) * scale;
+      least[k] = isThere ? (Math.max(0, low) / 4) * scale : 0;
+      most[k] = isThere ? (high / 4) * scale : Infinity;
     }
   }
   return { width: w, height: h, measured, least, most };
 }
 
-/** Where a frame stands alone: what it says excludes what this many others say at least, and those do not contradict each other. 1, else 0. */
-function standsAlone({ width, height, least, most }: Told, others: readonly Told[], witnesses: number): Plane {
-  const alone = new Float32Array(least.length);
-  for (let i = 0; i < alone.length; i++) {
-    let low = -Infinity;
-    let high = Infinity;
-    let brighter = 0;
-    let darker = 0;
-    for (const other of others) {
-      const from = other.least[i];
-      const to = other.most[i];
-      low = Math.max(low, from);
-      high = Math.min(high, to);
-      if (least[i] > to + DIFFERS) brighter++;
-      else if (most[i] < from - DIFFERS) darker++;
+/** The most that any frame says at least at each place, the least that any says at most, those of the frames but that one, and which one it is. */
+interface Extremes {
+  readonly low: readonly [Float32Array, Float32Array];
+  readonly lowBy: Uint8Array;
+  readonly high: readonly [Float32Array, Float32Array];
+  readonly highBy: Uint8Array;
+}
+
+function extremesOf(told: readonly Told[]): Extremes {
+  const n = told[0].least.length;
+  const [low, secondLow] = [new Float32Array(n), new Float32Array(n)];
+  const [high, secondHigh] = [new Float32Array(n).fill(Infinity), new Float32Array(n).fill(Infinity)];
+  const [lowBy, highBy] = [new Uint8Array(n), new Uint8Array(n)];
+  told.forEach(({ least, most }, k) => {
+    for (let i = 0; i < n; i++) {
+      if (least[i] > low[i]) {
+        secondLow[i] = low[i];
+        low[i] = least[i];
+        lowBy[i] = k;
+      } else if (least[i] > secondLow[i]) secondLow[i] = least[i];
+      if (most[i] < high[i]) {
+        secondHigh[i] = high[i];
+        high[i] = most[i];
+        highBy[i] = k;
+      } else if (most[i] < secondHigh[i]) secondHigh[i] = most[i];
     }
-    if (Math.max(brighter, darker) >= witnesses && low < high + AGREES && (least[i] > high + DIFFERS || most[i] < low - DIFFERS)) alone[i] = 1;
+  });
+  return { low: [low, secondLow], lowBy, high: [high, secondHigh], highBy };
+}
+
+/** How many frames' own range of light at a place lies apart from what frame k says there: on its brighter or its darker side, whichever is more. */
+function witnessesAgainst(told: readonly Told[], k: number, i: number): number {
+  let brighter = 0;
+  let darker = 0;
+  for (let j = 0; j < told.length; j++) {
+    if (j === k) continue;
+    if (told[k].least[i] > told[j].most[i] * DIFFERS) brighter++;
+    else if (told[k].most[i] * DIFFERS < told[j].least[i]) darker++;
   }
+  return Math.max(brighter, darker);
+}
+
+/** Where frame k stands alone: what it says excludes what this many others say at least, and those do not contradict each other. 1, else 0; null where it does nowhere. */
+function standsAlone(told: readonly Told[], { low, lowBy, high, highBy }: Extremes, k: number, witnesses: number): Plane | null {
+  const { width, height, least, most } = told[k];
+  const alone = new Float32Array(least.length);
+  let some = false;
+  for (let i = 0; i < alone.length; i++) {
+    const othersLow = low[lowBy[i] === k ? 1 : 0][i];
+    const othersHigh = high[highBy[i] === k ? 1 : 0][i];
+    if (!(least[i] > othersHigh * DIFFERS || most[i] * DIFFERS < othersLow) || othersLow >= othersHigh * AGREES || witnessesAgainst(told, k, i) < witnesses) continue;
+    alone[i] = 1;
+    some = true;
+  }
+  if (!some) return null;
   const thick = boxBlur(createPlane(width, height, alone), 2);
   return createPlane(width, height, thick.data.map((v) => (v > THICK ? 1 : 0)));
 }
 
 /** Mean step of log luminance across the outline of some places, as far as it lies within a range. */
 function outlineStep({ width, measured }: Told, region: readonly number[], low: number, high: number): number {
-  const within = (i: number): number => Math.min(high, Math.max(low, measured[i]));
+  const within = (i: number): number => Math.min(high, Math.max(low, Math.log2(measured[i])));
   const inside = new Set(region);
   let [sum, count] = [0, 0];
   for (const i of region) {
@@ -108,9 +148,10 @@ function outlineStep({ width, measured }: Told, region: readonly number[], low: 
   return count > 0 ? sum / count : 0;
 }
 
-/** The places, large enough, where `frame` differs from all others. */
-function thingsOf(frame: Told, others: readonly Told[], witnesses: number, ignored: (i: number) => boolean): Region[] {
-  const alone = standsAlone(frame, others, witnesses);
+/** The places, large enough, where frame k differs from all others. */
+function thingsOf(told: readonly Told[], extremes: Extremes, k: number, witnesses: number, ignored: (i: number) => boolean): Region[] {
+  const alone = standsAlone(told, extremes, k, witnesses);
+  if (!alone) return [];
   for (let i = 0; i < alone.data.length; i++) if (alone.data[i] && ignored(i)) alone.data[i] = 0;
   return labelRegions(alone).filter((r) => r.pixels.length > THING * alone.data.length).sort((a, b) => b.pixels.length - a.pixels.length);
 }
@@ -131,6 +172,7 @@ export function findChanges(guides: GuideSet, stops: Readonly<Record<FrameId, nu
   if (ambient.length < 2) return [];
   const told = ambient.map((id) => whatIsTold(guides, id, stops[id]));
   const { width, measured: { length: n } } = told[0];
+  const extremes = extremesOf(told);
   const ignored = (i: number): boolean => ignore !== null && ignore.data[2 * Math.floor(i / width) * guides.width + 2 * (i % width)] > 0.2;
   /** By outlines within the range of light that each two frames both tell. */
   const whose = (k: number, things: readonly Region[]): Change['what'] => {
@@ -146,12 +188,11 @@ export function findChanges(guides: GuideSet, stops: Readonly<Record<FrameId, nu
   };
   if (ambient.length === 2) {
     // Neither stands alone more than the other: only the outline tells.
-    const things = thingsOf(told[0], [told[1]], 1, ignored);
+    const things = thingsOf(told, extremes, 0, 1, ignored);
     return things.length === 0 ? [] : [changeOf(ambient[whose(0, things) === 'shows' ? 0 : 1], 'shows', things, n)];
   }
   return ambient.flatMap((id, k) => {
-    const others = told.filter((_, j) => j !== k);
-    const things = thingsOf(told[k], others, 2, ignored);
+    const things = thingsOf(told, extremes, k, 2, ignored);
     return things.length === 0 ? [] : [changeOf(id, whose(k, things), things, n)];
   }).sort((a, b) => b.share - a.share);
 }

@@ -31,6 +31,7 @@ export interface Kernels {
   warpRow16(src: Pointer, w: number, h: number, coords: Pointer, n: number, phases: Pointer, out: Pointer, plane: number, cover: Pointer): void;
   lineariseRow(codes: Pointer, codePlane: number, n: number, tables: Pointer, matrix: Pointer, out: Pointer, outPlane: number): void;
   accumulateRow(codes: Pointer, codePlane: number, cover: Pointer, n: number, weights: Pointer, light: Pointer, lightPlane: number, acc: Pointer, accPlane: number, rest: Pointer): void;
+  topRow(codes: Pointer, codePlane: number, n: number, out: Pointer): void;
   normaliseRow(acc: Pointer, accPlane: number, n: number, cover: Pointer): void;
   subtractRow(light: Pointer, plane: number, other: Pointer, otherPlane: number, n: number, share: number): void;
   mixRow(below: Pointer, belowPlane: number, src: Pointer, srcPlane: number, mask: Pointer, n: number, mode: number, brightness: number, colour: number): void;
@@ -53,6 +54,7 @@ export interface Kernels {
   applyModel(a: Pointer, b: Pointer, guidance: Pointer, n: number, out: Pointer): void;
   correlate(a: Pointer, aw: number, ah: number, b: Pointer, bw: number, bh: number, dx: number, dy: number, sums: Pointer): void;
   trackPoints(from: Pointer, fw: number, fh: number, to: Pointer, tw: number, th: number, points: Pointer, n: number, out: Pointer, scratch: Pointer, reach: number): void;
+  sumRows8(rows: Pointer, stride: number, count: number, n: number, acc: Pointer): void;
   addRow8(row: Pointer, n: number, weight: number, acc: Pointer): void;
   shrinkSums(acc: Pointer, srcWidth: number, factor: number, weight: number, n: number, out: Pointer): void;
   greyRow8(rgb: Pointer, n: number, red: number, green: number, blue: number, out: Pointer): void;

@@ -93,6 +93,9 @@ export function twinKernels(buffer: ArrayBufferLike): Kernels {
         f32[((acc + accPlane * 3) >> 2) + i] += w;
       }
     },
+    topRow(codes, codePlane, n, out) {
+      for (let i = 0; i < n; i++) f32[(out >> 2) + i] = Math.max(u16[(codes >> 1) + i], u16[((codes + codePlane) >> 1) + i], u16[((codes + codePlane * 2) >> 1) + i]) / CODE_MAX;
+    },
     normaliseRow(acc, accPlane, n, cover) {
       for (let i = 0; i < n; i++) {
         const w = f32[((acc + accPlane * 3) >> 2) + i];
@@ -215,6 +218,12 @@ export function twinKernels(buffer: ArrayBufferLike): Kernels {
         const g = f32[at + (plane >> 2)];
         const b = f32[at + (plane >> 1)];
         for (let c = 0; c < 3; c++) u8[out + i * 3 + c] = encode(Math.fround(r * f32[m + c * 3] + g * f32[m + c * 3 + 1] + b * f32[m + c * 3 + 2]), table);
+      }
+    },
+    sumRows8(rows, stride, count, n, acc) {
+      for (let i = 0; i < n; i++) {
+        u16[(acc >> 1) + i] = 0;
+        for (let k = 0; k < count; k++) u16[(acc >> 1) + i] += u8[rows + k * stride + i];
       }
     },
     addRow8(row, n, weight, acc) {

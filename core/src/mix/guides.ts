@@ -1,13 +1,13 @@
 import { responseTables } from '../colour/responseTable';
-import { multiplyMatrices, SRGB_TO_WORKING, scaleMatrix, WORKING_TO_SRGB, type Triple } from '../colour/primaries';
-import { composeMap, coordCount, fallsOff, writeRowCoords, writeRowGains } from '../geometry/composedMap';
+import { SRGB_TO_WORKING, scaleMatrix } from '../colour/primaries';
+import { composeMap, coordCount, fallsOff, writeRowCoords, writeRowGains, type ComposedMap } from '../geometry/composedMap';
 import { invert, rescale } from '../geometry/homography';
 import type { Optics } from '../geometry/lens';
 import { placeMesh } from '../geometry/mesh';
 import type { Response } from '../colour/responseTable';
 import type { Arena } from '../kernels/arena';
 import { cubicPhases } from '../kernels/cubicPhases';
-import { CODE_MAX, PADDING, type Kernels } from '../kernels/kernels';
+import { CODE_MAX, PADDING, type Kernels, type Pointer } from '../kernels/kernels';
 import { bracketWeights, longestFirst } from '../merge/bracketWeights';
 import { createLight, createPlane, type Light, type Pixels, type Plane } from '../image/plane';
 import { shrinkPixels, shrunkSize } from '../image/shrink';
@@ -39,51 +39,76 @@ export interface GuidePlacement extends Pick<FrameUse, 'width' | 'height' | 'hom
   readonly response: Response;
 }
 
+/** A frame's encoded values on the guide grid, interpolated once: what light is made of them can change. */
+export interface GuideCodes {
+  readonly map: ComposedMap;
+  /** Three planes one behind the other, rows without gaps. */
+  readonly codes: Uint16Array;
+  readonly top: Plane;
+  readonly cover: Plane;
+}
+
 /**
  * Brings one proxy onto the guide grid of the reference.
  * @param referenceWidth, referenceHeight full size of the reference in pixels.
  */
-export function makeGuide(kernels: Kernels, arena: Arena, proxy: Pixels, use: GuidePlacement, referenceWidth: number, referenceHeight: number): Guide {
+export function warpGuide(kernels: Kernels, arena: Arena, proxy: Pixels, use: Omit<GuidePlacement, 'response' | 'balance'>, referenceWidth: number, referenceHeight: number): GuideCodes {
   const mark = arena.mark();
-  const size = shrunkSize(referenceWidth, referenceHeight, GUIDE_SIDE);
-  const factor = Math.max(referenceWidth, referenceHeight) / Math.max(size.width, size.height);
+  const { width, height } = shrunkSize(referenceWidth, referenceHeight, GUIDE_SIDE);
+  const factor = Math.max(referenceWidth, referenceHeight) / Math.max(width, height);
   // Pixels of about the guide's scale, so that the warp neither skips nor blurs.
   const small = shrunkSize(proxy.width, proxy.height, (Math.max(use.width, use.height) / factor) * 1.0001);
   const src = arena.placeBytes(proxy.data as Uint8Array);
   const shrunk = shrinkPixels(kernels, arena, src, proxy.width, proxy.height, small.width, small.height);
   const pixels = arena.placeBytes(shrunk.data as Uint8Array);
   const phases = arena.placeBytes(new Uint8Array(cubicPhases().buffer));
-  const toReference = invert(rescale(referenceWidth, referenceHeight, size.width, size.height));
+  const toReference = invert(rescale(referenceWidth, referenceHeight, width, height));
   const map = composeMap(toReference, use.homography, rescale(use.width, use.height, small.width, small.height), use.lens, small.width, small.height, undefined, use.mesh && placeMesh(use.mesh, toReference, referenceWidth, referenceHeight, small.width / use.width));
-  const plane = size.width * 4 + PADDING;
-  const codes = arena.take(plane * 3);
-  const light = arena.take(plane * 3);
-  const cover = arena.take(plane);
-  const coords = arena.take(coordCount(size.width) * 8);
-  const tables = arena.placeFloats(responseTables(use.response));
-  const matrix = arena.placeFloats(scaleMatrix(SRGB_TO_WORKING, [1, 1, 1], use.balance));
-  const guide: Guide = { light: createLight(size.width, size.height), top: createPlane(size.width, size.height), cover: createPlane(size.width, size.height) };
-  const gains = arena.take(coordCount(size.width) * 2);
-  const gainView = arena.floats(gains, coordCount(size.width) / 2);
-  const coordView = new Float64Array(arena.buffer, coords, coordCount(size.width));
-  const codeView = new Uint16Array(arena.buffer, codes, (plane * 3) / 2);
-  for (let y = 0; y < size.height; y++) {
-    writeRowCoords(map, 0, y, size.width, coordView);
-    kernels.warpRow8(pixels, small.width, small.height, coords, size.width, phases, codes, plane, cover);
-    kernels.lineariseRow(codes, plane, size.width, tables, matrix, light, plane);
-    if (fallsOff(map)) {
-      writeRowGains(map, coordView, size.width, gainView);
-      kernels.shadeRow(light, plane, size.width, gains);
-    }
-    const row = y * size.width;
-    guide.light.r.set(arena.floats(light, size.width), row);
-    guide.light.g.set(arena.floats(light + plane, size.width), row);
-    guide.light.b.set(arena.floats(light + plane * 2, size.width), row);
-    guide.cover.data.set(arena.floats(cover, size.width), row);
-    for (let x = 0; x < size.width; x++) {
-      guide.top.data[row + x] = Math.max(codeView[x], codeView[plane / 2 + x], codeView[plane + x]) / CODE_MAX;
-    }
+  const n = width * height;
+  // Rows lie one behind the other: what a kernel writes behind one is the next one's beginning, made later.
+  const codePlane = n * 2 + PADDING;
+  const codes = arena.take(codePlane * 3);
+  const [cover, top] = [arena.take(n * 4 + PADDING), arena.take(n * 4 + PADDING)];
+  const coords = arena.take(coordCount(width) * 8);
+  const coordView = new Float64Array(arena.buffer, coords, coordCount(width));
+  for (let y = 0; y < height; y++) {
+    writeRowCoords(map, 0, y, width, coordView);
+    kernels.warpRow8(pixels, small.width, small.height, coords, width, phases, codes + y * width * 2, codePlane, cover + y * width * 4);
   }
+  kernels.topRow(codes, codePlane, n, top);
+  const packed = new Uint16Array(n * 3);
+  for (let c = 0; c < 3; c++) packed.set(new Uint16Array(arena.buffer, codes + c * codePlane, n), c * n);
+  const plane = (at: Pointer): Plane => createPlane(width, height, arena.floats(at, n).slice());
+  const guide = { map, codes: packed, top: plane(top), cover: plane(cover) };
+  arena.release(mark);
+  return guide;
+}
+
+/** The light of a frame on the guide grid, by the camera's response, a white balance, and the lens's fall-off. */
+export function lightGuide(kernels: Kernels, arena: Arena, { map, codes, top, cover }: GuideCodes, { response, balance, lens }: Pick<GuidePlacement, 'response' | 'balance' | 'lens'>): Guide {
+  const mark = arena.mark();
+  const { width, height } = top;
+  const n = width * height;
+  const from = arena.take(n * 6 + PADDING);
+  const placed = new Uint16Array(arena.buffer, from, n * 3 + PADDING / 2);
+  placed.set(codes);
+  placed.fill(0, n * 3);
+  const plane = n * 4 + PADDING;
+  const light = arena.take(plane * 3);
+  const [tables, matrix] = [arena.placeFloats(responseTables(response)), arena.placeFloats(scaleMatrix(SRGB_TO_WORKING, [1, 1, 1], balance))];
+  const shaded = { ...map, lens };
+  const coords = new Float64Array(coordCount(width));
+  const gains = arena.take(coordCount(width) * 2 + PADDING);
+  const gainView = arena.floats(gains, coordCount(width) / 2);
+  for (let y = 0; y < height; y++) {
+    kernels.lineariseRow(from + y * width * 2, n * 2, width, tables, matrix, light + y * width * 4, plane);
+    if (!fallsOff(shaded)) continue;
+    writeRowCoords(map, 0, y, width, coords);
+    writeRowGains(shaded, coords, width, gainView);
+    kernels.shadeRow(light + y * width * 4, plane, width, gains);
+  }
+  const kept = (c: number): Float32Array => arena.floats(light + c * plane, n).slice();
+  const guide = { light: { width, height, r: kept(0), g: kept(1), b: kept(2) }, top, cover };
   arena.release(mark);
   return guide;
 }
@@ -99,12 +124,17 @@ export function mergeGuides(guides: readonly { guide: Guide; stops: number }[]):
     const table = bracketWeights(k === members.length - 1);
     const scale = 2 ** -stops;
     const { r, g, b } = guide.light;
+    const [outR, outG, outB] = [out.r, out.g, out.b];
+    const top = guide.top.data;
+    const cover = guide.cover.data;
     for (let i = 0; i < sum.length; i++) {
-      const w = table[(guide.top.data[i] * CODE_MAX + 0.5) | 0] * guide.cover.data[i] * rest[i];
+      if (rest[i] === 0) continue;
+      const w = table[(top[i] * CODE_MAX + 0.5) | 0] * cover[i] * rest[i];
+      if (w === 0) continue;
       const scaled = w * scale;
-      out.r[i] += scaled * r[i];
-      out.g[i] += scaled * g[i];
-      out.b[i] += scaled * b[i];
+      outR[i] += scaled * r[i];
+      outG[i] += scaled * g[i];
+      outB[i] += scaled * b[i];
       sum[i] += w;
       rest[i] -= w;
     }
@@ -124,20 +154,11 @@ export function makeGuides(kernels: Kernels, arena: Arena, mix: Mix, proxies: Re
   const frames = new Map<FrameId, Guide>();
   for (const [id, proxy] of proxies) {
     const use = mix.frames[id];
-    if (use) frames.set(id, makeGuide(kernels, arena, proxy, { ...use, lens: mix.lens, response: mix.response }, reference.width, reference.height));
+    if (!use) continue;
+    const placed = { ...use, lens: mix.lens, response: mix.response };
+    frames.set(id, lightGuide(kernels, arena, warpGuide(kernels, arena, proxy, placed, reference.width, reference.height), placed));
   }
   const members = mix.merge.map((id) => ({ guide: frames.get(id)!, stops: mix.frames[id].stops }));
   const size = shrunkSize(reference.width, reference.height, GUIDE_SIDE);
   return { ...size, frames, merge: mergeGuides(members) };
-}
-
-/** Changes the gains on camera red, green, blue that light was made with, in place. @param balance against what it was made with. */
-export function rebalance({ r, g, b }: Light, balance: Triple): void {
-  const m = multiplyMatrices(scaleMatrix(SRGB_TO_WORKING, [1, 1, 1], balance), WORKING_TO_SRGB);
-  for (let i = 0; i < r.length; i++) {
-    const [x, y, z] = [r[i], g[i], b[i]];
-    r[i] = m[0] * x + m[1] * y + m[2] * z;
-    g[i] = m[3] * x + m[4] * y + m[5] * z;
-    b[i] = m[6] * x + m[7] * y + m[8] * z;
-  }
 }

@@ -4,10 +4,10 @@ import type { Triple } from '../colour/primaries';
 import { estimateFalloff, type FalloffPair } from '../geometry/estimateFalloff';
 import { IDENTITY, mapPoint } from '../geometry/homography';
 import { lensFactor, type Optics } from '../geometry/lens';
-import { luminance } from '../image/plane';
+import type { Light } from '../image/plane';
 import { exposureStops, type FrameFacts } from '../intake/frameFacts';
 import type { Tools } from '../kernels/tools';
-import { makeGuide, mergeGuides, rebalance, type Guide, type GuideSet } from '../mix/guides';
+import { lightGuide, mergeGuides, warpGuide, type Guide, type GuideCodes, type GuideSet } from '../mix/guides';
 import type { FrameId, FrameUse, Mix } from '@zaddle/document';
 import { Findings } from '../found/findings';
 import type { AddedLight } from './addedLight';
@@ -34,6 +34,11 @@ export interface Analysis {
 
 /** Guides, roles, exposures and a common balance of all frames that could be lined up; the camera's response and the lens's fall-off where they are to be found. */
 export function analyseShot(tools: Tools, frames: readonly ShotFrame[], lineUp: ShotLineUp, added: ReadonlyMap<FrameId, AddedLight>, response: Response | 'find', lens: LensChoice): Analysis {
+  return analyse(tools, frames, lineUp, added, response, lens, new Map());
+}
+
+/** @param warped frames on the guide grid, kept while only what light is made of them changes. */
+function analyse(tools: Tools, frames: readonly ShotFrame[], lineUp: ShotLineUp, added: ReadonlyMap<FrameId, AddedLight>, response: Response | 'find', lens: LensChoice, warped: Map<FrameId, GuideCodes>): Analysis {
   const { kernels, arena } = tools;
   const reference = frames.find((f) => f.facts.id === lineUp.reference)!;
   const guides = new Map<FrameId, Guide>();
@@ -44,7 +49,10 @@ export function analyseShot(tools: Tools, frames: readonly ShotFrame[], lineUp: 
     const lined = lineUp.frames.get(facts.id)!;
     if (!lined.ok) continue;
     const use = { width: facts.width, height: facts.height, homography: lined.homography, mesh: lined.mesh, balance: [1, 1, 1] as Triple };
-    const guide = makeGuide(kernels, arena, proxy, { ...use, lens: lineUp.lens, response: response === 'find' ? [] : response }, reference.facts.width, reference.facts.height);
+    const codes = warped.get(facts.id) ?? warpGuide(kernels, arena, proxy, { ...use, lens: lineUp.lens }, reference.facts.width, reference.facts.height);
+    warped.set(facts.id, codes);
+    const lit = (balance: Triple): Guide => lightGuide(kernels, arena, codes, { balance, lens: lineUp.lens, response: response === 'find' ? [] : response });
+    let guide = lit(use.balance);
     const home = facts.id === lineUp.reference ? guide : guides.get(lineUp.reference)!;
     const guess = guessRole(reference.facts, home, facts, guide, added.get(facts.id));
     let balance: Triple = [1, 1, 1];
@@ -52,7 +60,7 @@ export function analyseShot(tools: Tools, frames: readonly ShotFrame[], lineUp: 
       // The camera may have changed its white balance between frames of the same light.
       const match = matchBalance(guide.light, home.light, (i) => guide.top.data[i] < 0.95 && home.top.data[i] < 0.95);
       if (match) balance = levelled(match);
-      if (match) rebalance(guide.light, balance);
+      if (match) guide = lit(balance);
     }
     guides.set(facts.id, guide);
     roles.set(facts.id, guess);
@@ -62,12 +70,12 @@ export function analyseShot(tools: Tools, frames: readonly ShotFrame[], lineUp: 
   if (response === 'find') {
     const found = estimateResponse(ambient.map((id) => responseFrame(guides.get(id)!, frames.find((f) => f.facts.id === id)!.facts)).filter((f) => f !== null));
     // Everything that was measured on the way rests on the response and the lens.
-    if (found.length > 0) return analyseShot(tools, frames, lineUp, added, found, lens);
+    if (found.length > 0) return analyse(tools, frames, lineUp, added, found, lens, warped);
   }
   if (lens === 'find') {
     const steady = { width: reference.facts.width, height: reference.facts.height, lens: lineUp.lens, guides, uses };
     const f = estimateFalloff(ambient.filter((id) => id !== lineUp.reference).flatMap((id) => falloffPairs(steady, lineUp.reference, id)));
-    if (f > 0) return analyseShot(tools, frames, { ...lineUp, lens: { ...lineUp.lens, falloff: [f, 0] } }, added, response === 'find' ? [] : response, lineUp.lens);
+    if (f > 0) return analyse(tools, frames, { ...lineUp, lens: { ...lineUp.lens, falloff: [f, 0] } }, added, response === 'find' ? [] : response, lineUp.lens, warped);
   }
   const { width, height } = guides.get(lineUp.reference)!.light;
   const odd = ambientOddities({ width, height, frames: guides, merge: guides.get(lineUp.reference)!.light }, uses, ambient, new Map(frames.map((f) => [f.facts.id, f.facts])), lineUp.reference);
@@ -112,7 +120,7 @@ interface Steady {
 /** Places that an ambient frame shares with the reference, with how far from the middle each stored them. */
 function falloffPairs({ width, height, lens, guides, uses }: Steady, reference: FrameId, id: FrameId): FalloffPair[] {
   const [a, b] = [guides.get(reference)!, guides.get(id)!];
-  const [ya, yb] = [luminance(a.light).data, luminance(b.light).data];
+  const luminanceAt = ({ r, g, b: blue }: Light, i: number): number => 0.2627 * r[i] + 0.678 * g[i] + 0.0593 * blue[i];
   const usable = (g: Guide, i: number): boolean => g.cover.data[i] === 1 && g.top.data[i] > 0.1 && g.top.data[i] < 0.93;
   const storedRadius = (w: number, h: number, x: number, y: number): number => {
     const half = (w * w + h * h) / 4;
@@ -126,7 +134,7 @@ function falloffPairs({ width, height, lens, guides, uses }: Steady, reference: 
       const i = y * a.top.width + x;
       if (!usable(a, i) || !usable(b, i)) continue;
       const at = [(x + 0.5) * scale - 0.5, (y + 0.5) * scale - 0.5] as const;
-      pairs.push({ ratio: Math.log2(yb[i] / ya[i]), first: storedRadius(width, height, ...at), second: storedRadius(uses[id].width, uses[id].height, ...mapPoint(uses[id].homography, ...at)) });
+      pairs.push({ ratio: Math.log2(luminanceAt(b.light, i) / luminanceAt(a.light, i)), first: storedRadius(width, height, ...at), second: storedRadius(uses[id].width, uses[id].height, ...mapPoint(uses[id].homography, ...at)) });
     }
   }
   return pairs;

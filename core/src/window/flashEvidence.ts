@@ -52,7 +52,8 @@ export function flashEvidence(guides: GuideSet, exposures: Exposures, own: Plane
     const seenAt = (i: number): number => (top.data[i] > CLIPPED ? Math.max(value[i], CLIPPED) : value[i]);
     const told = (i: number): boolean => cover.data[i] !== 0 && (value[i] >= DARK || scale * own.data[i] >= DARK);
     const liftAt = (i: number): number => (told(i) ? Math.log2(Math.max(1, seenAt(i) / Math.max(1e-5, scale * own.data[i]))) : NaN);
-    const some = Float32Array.from({ length: Math.floor(n / 7) }, (_, k) => liftAt(7 * k));
+    const some = new Float32Array(Math.floor(n / 7));
+    for (let k = 0; k < some.length; k++) some[k] = liftAt(7 * k);
     // Less than this is drift of the camera, not a flash.
     if (!(quantile(some, 0.5) > 0.35 || quantile(some, 0.8) > 1)) continue;
     const lift = createPlane(guides.width, guides.height);

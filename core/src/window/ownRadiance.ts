@@ -28,17 +28,18 @@ const comparables = new WeakMap<Guide, Plane>();
  * NaN where none can.
  */
 export function ownRadiance(guides: GuideSet, exposures: Exposures): Plane {
-  const out = createPlane(guides.width, guides.height, new Float32Array(guides.width * guides.height).fill(NaN));
+  const least = new Float32Array(guides.width * guides.height).fill(NaN);
   for (const [id, guide] of guides.frames) {
     const value = comparable(guide).data;
-    const { top, cover } = guide;
+    const top = guide.top.data;
+    const cover = guide.cover.data;
     const scale = 2 ** -exposures[id];
-    for (let i = 0; i < out.data.length; i++) {
+    for (let i = 0; i < least.length; i++) {
       // What is clipped or nearly black in a frame carries no evidence.
-      if (top.data[i] > CLIPPED || cover.data[i] === 0 || value[i] < DARK) continue;
+      if (top[i] > CLIPPED || cover[i] === 0 || value[i] < DARK) continue;
       const radiance = value[i] * scale;
-      if (!(out.data[i] <= radiance)) out.data[i] = radiance;
+      if (!(least[i] <= radiance)) least[i] = radiance;
     }
   }
-  return out;
+  return createPlane(guides.width, guides.height, least);
 }

@@ -1,4 +1,5 @@
 import type { Pixels } from '@zaddle/core/image/plane';
+import { PROXY_SIDE, shrinkPixels, shrunkSize } from '@zaddle/core/image/shrink';
 import { Arena } from '@zaddle/core/kernels/arena';
 import { createKernelMemory, loadKernels, type KernelMemory } from '@zaddle/core/kernels/loadKernels';
 import type { Kernels } from '@zaddle/core/kernels/kernels';
@@ -49,7 +50,8 @@ export class FrameShelf {
   /** Proxy of a frame that lies here, 8 bit, by area means. */
   proxy(id: FrameId): Pixels {
     const { at, width, height, depth } = this.placed.get(id)!;
-    const { buffer } = this.memory;
-    return makeProxy({ width, height, data: depth === 16 ? new Uint16Array(buffer, at, width * height * 3) : new Uint8Array(buffer, at, width * height * 3) });
+    if (depth === 16) return makeProxy({ width, height, data: new Uint16Array(this.memory.buffer, at, width * height * 3) });
+    const size = shrunkSize(width, height, PROXY_SIDE);
+    return shrinkPixels(this.kernels, this.arena, at, width, height, size.width, size.height);
   }
 }
