@@ -24,23 +24,39 @@ export function estimateNeutral(light: Light, weight: Plane): Triple {
   const log = mapPlane(y, (v) => Math.log2(Math.max(1e-4, v)));
   const smooth = boxBlur(log, 2);
   const histogram = new Float64Array(BINS * BINS);
-  const chroma = (i: number): [number, number] => [Math.log2(Math.max(1e-5, light.r[i]) / Math.max(1e-5, light.g[i])), Math.log2(Math.max(1e-5, light.b[i]) / Math.max(1e-5, light.g[i]))];
-  const share = new Float32Array(y.data.length);
-  for (let i = 0; i < y.data.length; i++) {
-    if (weight.data[i] < 0.1 || y.data[i] < low || y.data[i] > high) continue;
-    const calm = 1 / (1 + (Math.abs(log.data[i] - smooth.data[i]) / 0.04) ** 2);
+  const { r, g, b: blue } = light;
+  const [weights, value, calmness] = [weight.data, y.data, log.data];
+  const samples: Samples = { share: new Float32Array(value.length), rg: new Float32Array(value.length), bg: new Float32Array(value.length), count: 0 };
+  for (let i = 0; i < value.length; i++) {
+    if (weights[i] < 0.1 || value[i] < low || value[i] > high) continue;
+    const off = (calmness[i] - smooth.data[i]) / 0.04;
     const upper = 1.6 - 1.3 * (Math.floor(i / w) / h);
-    share[i] = weight.data[i] * calm * upper * Math.sqrt(y.data[i] / high);
-    const [rg, bg] = chroma(i);
+    const share = ((weights[i] * upper) / (1 + off * off)) * Math.sqrt(value[i] / high);
+    const green = Math.log2(Math.max(1e-5, g[i]));
+    const rg = Math.log2(Math.max(1e-5, r[i])) - green;
+    const bg = Math.log2(Math.max(1e-5, blue[i])) - green;
+    if (i % 2 === 0) {
+      samples.share[samples.count] = share;
+      samples.rg[samples.count] = rg;
+      samples.bg[samples.count++] = bg;
+    }
     const a = Math.round((rg + RANGE) / BIN);
     const b = Math.round((bg + RANGE) / BIN);
     if (a < 0 || b < 0 || a >= BINS || b >= BINS) continue;
-    histogram[a * BINS + b] += share[i] * Math.exp(-(rg * rg + bg * bg) / (2 * 0.45 ** 2));
+    histogram[a * BINS + b] += share * Math.exp(-(rg * rg + bg * bg) / (2 * 0.45 ** 2));
   }
   // A picture without any light, or all of one strong colour, has nothing that could be white.
   if (!histogram.some((v) => v > 0)) return [1, 1, 1];
-  const [rg, bg] = refine(summit(histogram), chroma, share);
+  const [rg, bg] = refine(summit(histogram), samples);
   return [2 ** -rg, 1, 2 ** -bg];
+}
+
+/** Chroma, stops, of some places that may be white, and how much each counts. */
+interface Samples {
+  readonly share: Float32Array;
+  readonly rg: Float32Array;
+  readonly bg: Float32Array;
+  count: number;
 }
 
 /** The fullest 5x5 neighbourhood of the histogram. */
@@ -61,19 +77,19 @@ function summit(histogram: Float64Array): [number, number] {
 }
 
 /** Mean shift (Comaniciu, Meer 2002) from the summit. */
-function refine(start: [number, number], chroma: (i: number) => [number, number], share: Float32Array): [number, number] {
+function refine(start: [number, number], { share, rg: red, bg: blue, count }: Samples): [number, number] {
   let [rg, bg] = start;
   for (let round = 0; round < 4; round++) {
     let sum = 0;
     let a = 0;
     let b = 0;
-    for (let i = 0; i < share.length; i += 2) {
-      if (share[i] === 0) continue;
-      const [p, q] = chroma(i);
-      const w = share[i] * Math.exp(-((p - rg) ** 2 + (q - bg) ** 2) / (2 * 0.08 ** 2));
+    for (let i = 0; i < count; i++) {
+      const p = red[i] - rg;
+      const q = blue[i] - bg;
+      const w = share[i] * Math.exp(-(p * p + q * q) / (2 * 0.08 ** 2));
       sum += w;
-      a += w * p;
-      b += w * q;
+      a += w * red[i];
+      b += w * blue[i];
     }
     if (sum === 0) break;
     rg = a / sum;

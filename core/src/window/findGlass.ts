@@ -1,4 +1,4 @@
-import { boxBlur } from '../image/boxBlur';
+import { closeMask } from '../image/closeMask';
 import { createPlane, mapPlane, quantile, type Plane } from '../image/plane';
 import type { GuideSet } from '../mix/guides';
 import { flashAcrossRim, rimOf, rimStep } from './regionRim';
@@ -38,12 +38,6 @@ const SURE = 0.1;
 function isLamp(pixels: readonly number[], guides: GuideSet): boolean {
   const warmth = pixels.map((i) => guides.merge.r[i] / Math.max(1e-4, guides.merge.b[i]));
   return pixels.length / (guides.width * guides.height) < 0.012 && quantile(warmth, 0.5) > 1.5;
-}
-
-/** Morphological closing by a square: dilation, then erosion, by counting in windows. */
-function close(plane: Plane, radius: number): Plane {
-  const grown = mapPlane(boxBlur(plane, radius), (v) => (v > 1e-4 ? 1 : 0));
-  return mapPlane(boxBlur(grown, radius), (v) => (v > 1 - 1e-4 ? 1 : 0));
 }
 
 /** Calls back for every pixel between the leftmost and the rightmost of each row, and the topmost and lowest of each column, of a region. */
@@ -123,8 +117,10 @@ export function findGlass(guides: GuideSet, exposures: Exposures, own: Plane): P
   const evidence = flashEvidence(guides, exposures, own);
   const looks = appearance(guides, own, evidence);
   const { radiance, outside, candidate } = looks;
+  // Nothing that could start a view: what may go on has nothing to go on from.
+  if (!candidate.data.includes(2)) return createPlane(guides.width, guides.height);
   const least = 0.0006 * candidate.data.length;
-  const parts = labelRegions(close(mapPlane(candidate, (v) => (v === 2 ? 1 : 0)), GAP));
+  const parts = labelRegions(closeMask(mapPlane(candidate, (v) => (v === 2 ? 1 : 0)), GAP));
   const isPane = (part: Region): boolean => {
     if (part.pixels.length < least || isLamp(part.pixels, guides)) return false;
     const rim = rimOf(part, guides.width, guides.height);
@@ -142,7 +138,7 @@ export function findGlass(guides: GuideSet, exposures: Exposures, own: Plane): P
     if (seeds > SURE * part.pixels.length) for (const i of part.pixels) view.data[i] = 1;
   }
   const out = createPlane(guides.width, guides.height);
-  for (const group of labelRegions(close(view, BAR))) {
+  for (const group of labelRegions(closeMask(view, BAR))) {
     const pixels = group.pixels.filter((i) => view.data[i] > 0);
     for (const i of pixels) out.data[i] = 1;
     fillOutline(pixels, guides.width, (i) => {
@@ -151,5 +147,5 @@ export function findGlass(guides: GuideSet, exposures: Exposures, own: Plane): P
     });
   }
   fillGlare(out, looks);
-  return close(out, 1);
+  return closeMask(out, 1);
 }

@@ -14,8 +14,13 @@ export function labelRegions(plane: Plane): Region[] {
   const { width: w, height: h, data } = plane;
   const seen = new Uint8Array(w * h);
   const regions: Region[] = [];
+  const visit = (next: number, pixels: number[]): void => {
+    if (seen[next] || !(data[next] > 0)) return;
+    seen[next] = 1;
+    pixels.push(next);
+  };
   for (let start = 0; start < data.length; start++) {
-    if (seen[start] || data[start] <= 0) continue;
+    if (seen[start] || !(data[start] > 0)) continue;
     const pixels = [start];
     seen[start] = 1;
     let [left, top, right, bottom] = [w, h, 0, 0];
@@ -23,15 +28,14 @@ export function labelRegions(plane: Plane): Region[] {
       const i = pixels[k];
       const x = i % w;
       const y = (i - x) / w;
-      left = Math.min(left, x);
-      right = Math.max(right, x);
-      top = Math.min(top, y);
-      bottom = Math.max(bottom, y);
-      for (const next of [x > 0 ? i - 1 : -1, x < w - 1 ? i + 1 : -1, y > 0 ? i - w : -1, y < h - 1 ? i + w : -1]) {
-        if (next < 0 || seen[next] || data[next] <= 0) continue;
-        seen[next] = 1;
-        pixels.push(next);
-      }
+      if (x < left) left = x;
+      if (x > right) right = x;
+      if (y < top) top = y;
+      if (y > bottom) bottom = y;
+      if (x > 0) visit(i - 1, pixels);
+      if (x < w - 1) visit(i + 1, pixels);
+      if (y > 0) visit(i - w, pixels);
+      if (y < h - 1) visit(i + w, pixels);
     }
     regions.push({ pixels, left, top, right, bottom });
   }

@@ -26,7 +26,7 @@ import { closeRenderPool, openRenderPool } from '../picture/renderPool';
 import { renderPicture, renderScratch } from '../picture/renderPicture';
 
 const [WIDTH, HEIGHT, FRAMES] = [6000, 4000, 7];
-const ROUNDS = 3;
+const ROUNDS = 7;
 const META = { description: 'bench', taken: null, longerSide: null };
 
 /** CPU time of this process, all threads, milliseconds. */
