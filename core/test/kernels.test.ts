@@ -154,15 +154,19 @@ describe('rows of light', () => {
     const [tables, matrix, at] = [arena.placeFloats(responseTables([])), arena.placeFloats(random(seed, 9, -0.5, 1)), place3(arena, seed)];
     return { at, planes: 3, call: (k) => k.lineariseRow(from, plane, n, tables, matrix, at, plane) };
   }));
-  test('accumulate and normalise', () => check(1e-5, (arena, seed, n) => {
+  const joining = (arena: Arena, seed: number, n: number): { acc: number; rest: number; cover: number; call: (k: Kernels) => void } => {
     const from = codes(arena, seed);
-    const [weights, light, at, cover, rest] = [arena.placeFloats(random(seed + 9, 4096)), place3(arena, seed + 3), place3(arena, seed + 5), placeMask(arena, seed), placeMask(arena, seed + 1)];
-    return { at, planes: 4, call: (k) => { k.accumulateRow(from, plane, cover, n, weights, light, plane, at, plane, rest); k.normaliseRow(at, plane, n, cover); } };
+    const [weights, tables, matrix] = [arena.placeFloats(random(seed + 9, 4096).map((v) => (v < 0.3 ? 0 : v))), arena.placeFloats(responseTables([])), arena.placeFloats(random(seed + 2, 9, -0.2, 1.2))];
+    const [acc, cover, rest, gains] = [place3(arena, seed + 5), placeMask(arena, seed), placeMask(arena, seed + 1), arena.placeFloats(random(seed + 4, 20, 1, 2))];
+    return { acc, rest, cover, call: (k) => k.joinRow(from, plane, cover, n, weights, tables, matrix, seed % 2 ? gains : 0, acc, plane, rest) };
+  };
+  test('join and normalise', () => check(1e-5, (arena, seed, n) => {
+    const { acc, cover, call } = joining(arena, seed, n);
+    return { at: acc, planes: 4, call: (k) => { call(k); k.normaliseRow(acc, plane, n, cover); } };
   }));
   test('what a bracket frame leaves over', () => check(1e-6, (arena, seed, n) => {
-    const from = codes(arena, seed);
-    const [weights, light, acc, cover, rest] = [arena.placeFloats(random(seed + 9, 4096)), place3(arena, seed + 3), place3(arena, seed + 5), placeMask(arena, seed), placeMask(arena, seed + 1)];
-    return { at: rest, planes: 1, call: (k) => k.accumulateRow(from, plane, cover, n, weights, light, plane, acc, plane, rest) };
+    const { rest, call } = joining(arena, seed, n);
+    return { at: rest, planes: 1, call };
   }));
   test('chunks with something in them', () => {
     fc.assert(fc.property(seeds, lengths, (seed, n) => {

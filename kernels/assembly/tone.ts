@@ -158,22 +158,6 @@ export function balanceRow(light: usize, plane: usize, mask: usize, n: i32, gr: 
   }
 }
 
-/** Multiplies three planes by gains (f32) given at every 16th pixel, linear in between: the fall-off of light in a lens. */
-export function shadeRow(light: usize, plane: usize, n: i32, gains: usize): void {
-  const steps = v128.mul<f32>(f32x4(0, 1, 2, 3), f32x4.splat(1.0 / 16.0));
-  for (let i: i32 = 0; i < n; i += 4) {
-    const at = gains + (<usize>(i >> 4) << 2);
-    const from = load<f32>(at);
-    const slope = load<f32>(at, 4) - from;
-    const t = f32x4.add(steps, f32x4.splat(<f32>(i & 15) / 16.0));
-    const gain = f32x4.add(f32x4.splat(from), f32x4.mul(f32x4.splat(slope), t));
-    const p = light + (<usize>i << 2);
-    v128.store(p, f32x4.mul(v128.load(p), gain));
-    v128.store(p + plane, f32x4.mul(v128.load(p + plane), gain));
-    v128.store(p + plane * 2, f32x4.mul(v128.load(p + plane * 2), gain));
-  }
-}
-
 const FIRST_EXPONENT: i32 = 127 - 12;
 
 // @ts-ignore: decorator

@@ -171,15 +171,22 @@ export class RowSources implements RowWork {
     this.bytes.copyWithin(this.frames[k].codes + offset + x * 2, s.fringe + offset, s.fringe + offset + n * 2);
   }
 
+  /** Makes sure that frame k's codes are there in these chunks, and what undoes its fall-off of light. @returns whether there is such. */
+  private prepare(k: number, y: number, chunks: Chunks): boolean {
+    this.warp(k, y, chunks);
+    const { map } = this.mix.frames[k];
+    const shaded = fallsOff(map);
+    if (shaded && !this.frames[k].located) this.locate(this.frames[k], map, y);
+    return shaded;
+  }
+
   /** Light of frame k in these chunks, into the source buffer. */
   light(k: number, y: number, matrix: Pointer, chunks: Chunks): void {
-    this.warp(k, y, chunks);
+    const shaded = this.prepare(k, y, chunks);
     const { s, mix, kernels } = this;
-    const { map } = mix.frames[k];
-    if (fallsOff(map) && !this.frames[k].located) this.locate(this.frames[k], map, y);
     for (let n = this.nextRun(chunks, 0); n > 0; n = this.nextRun(chunks, nextChunk(this.runStart + n))) {
       kernels.lineariseRow(this.frames[k].codes + this.runStart * 2, this.codePlane, n, mix.tables, matrix, s.source + this.runStart * 4, s.plane);
-      if (fallsOff(map)) kernels.shadeRow(s.source + this.runStart * 4, s.plane, n, this.frames[k].gains + (this.runStart / SEGMENT) * 4);
+      if (shaded) kernels.shadeRow(s.source + this.runStart * 4, s.plane, n, this.frames[k].gains + (this.runStart / SEGMENT) * 4);
     }
   }
 
@@ -214,10 +221,10 @@ export class RowSources implements RowWork {
     }
     for (const member of mix.merge) {
       const row = this.frames[member.frame];
-      this.light(member.frame, y, member.matrix, asked);
+      const shaded = this.prepare(member.frame, y, asked);
       for (let n = this.nextRun(asked, 0); n > 0; n = this.nextRun(asked, nextChunk(this.runStart + n))) {
         const x = this.runStart;
-        kernels.accumulateRow(row.codes + x * 2, this.codePlane, row.cover + x * 4, n, member.weights, s.source + x * 4, s.plane, s.merge + x * 4, s.plane, s.rest + x * 4);
+        kernels.joinRow(row.codes + x * 2, this.codePlane, row.cover + x * 4, n, member.weights, mix.tables, member.matrix, shaded ? row.gains + (x / SEGMENT) * 4 : 0, s.merge + x * 4, s.plane, s.rest + x * 4);
       }
       kernels.chunksRow(s.rest, mix.width, NOTHING, s.flags);
       any = false;

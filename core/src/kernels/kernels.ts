@@ -30,7 +30,7 @@ export interface Kernels {
   warpRow8(src: Pointer, w: number, h: number, coords: Pointer, n: number, phases: Pointer, out: Pointer, plane: number, cover: Pointer): void;
   warpRow16(src: Pointer, w: number, h: number, coords: Pointer, n: number, phases: Pointer, out: Pointer, plane: number, cover: Pointer): void;
   lineariseRow(codes: Pointer, codePlane: number, n: number, tables: Pointer, matrix: Pointer, out: Pointer, outPlane: number): void;
-  accumulateRow(codes: Pointer, codePlane: number, cover: Pointer, n: number, weights: Pointer, light: Pointer, lightPlane: number, acc: Pointer, accPlane: number, rest: Pointer): void;
+  joinRow(codes: Pointer, codePlane: number, cover: Pointer, n: number, weights: Pointer, tables: Pointer, matrix: Pointer, gains: Pointer, acc: Pointer, accPlane: number, rest: Pointer): void;
   topRow(codes: Pointer, codePlane: number, n: number, out: Pointer): void;
   normaliseRow(acc: Pointer, accPlane: number, n: number, cover: Pointer): void;
   subtractRow(light: Pointer, plane: number, other: Pointer, otherPlane: number, n: number, share: number): void;

@@ -84,12 +84,18 @@ export function twinKernels(buffer: ArrayBufferLike): Kernels {
         }
       }
     },
-    accumulateRow(codes, codePlane, cover, n, weights, light, lightPlane, acc, accPlane, rest) {
+    joinRow(codes, codePlane, cover, n, weights, tables, matrix, gains, acc, accPlane, rest) {
       for (let i = 0; i < n; i++) {
-        const largest = Math.max(u16[(codes >> 1) + i], u16[((codes + codePlane) >> 1) + i], u16[((codes + codePlane * 2) >> 1) + i]);
-        const w = f32[(weights >> 2) + largest] * f32[(cover >> 2) + i] * f32[(rest >> 2) + i];
+        const code = [0, 1, 2].map((c) => u16[((codes + codePlane * c) >> 1) + i]);
+        const w = f32[(weights >> 2) + Math.max(...code)] * f32[(cover >> 2) + i] * f32[(rest >> 2) + i];
+        const [from, to] = [0, 1].map((k) => (gains ? f32[(gains >> 2) + Math.floor(i / SEGMENT) + k] : 1));
+        const share = w * (from + (to - from) * ((i % SEGMENT) / SEGMENT));
         f32[(rest >> 2) + i] -= w;
-        for (let c = 0; c < 3; c++) f32[((acc + accPlane * c) >> 2) + i] += w * f32[((light + lightPlane * c) >> 2) + i];
+        const [r, g, b] = code.map((v, c) => f32[(tables >> 2) + 4096 * c + v]);
+        for (let c = 0; c < 3; c++) {
+          const m = (matrix >> 2) + c * 3;
+          f32[((acc + accPlane * c) >> 2) + i] += share * (r * f32[m] + g * f32[m + 1] + b * f32[m + 2]);
+        }
         f32[((acc + accPlane * 3) >> 2) + i] += w;
       }
     },
