@@ -45,32 +45,34 @@ function analyse(tools: Tools, frames: readonly ShotFrame[], lineUp: ShotLineUp,
   const uses: Record<FrameId, FrameUse> = {};
   const roles = new Map<FrameId, RoleGuess>();
   const usable = frames.filter((f) => lineUp.frames.get(f.facts.id)?.ok).sort((a, b) => Number(b === reference) - Number(a === reference));
+  const lit = (id: FrameId, balance: Triple): Guide => lightGuide(kernels, arena, warped.get(id)!, { balance, lens: lineUp.lens, response: response === 'find' ? [] : response });
   for (const { facts, proxy } of usable) {
     const lined = lineUp.frames.get(facts.id)!;
     if (!lined.ok) continue;
     const use = { width: facts.width, height: facts.height, homography: lined.homography, mesh: lined.mesh, balance: [1, 1, 1] as Triple };
-    const codes = warped.get(facts.id) ?? warpGuide(kernels, arena, proxy, { ...use, lens: lineUp.lens }, reference.facts.width, reference.facts.height);
-    warped.set(facts.id, codes);
-    const lit = (balance: Triple): Guide => lightGuide(kernels, arena, codes, { balance, lens: lineUp.lens, response: response === 'find' ? [] : response });
-    let guide = lit(use.balance);
+    if (!warped.has(facts.id)) warped.set(facts.id, warpGuide(kernels, arena, proxy, { ...use, lens: lineUp.lens }, reference.facts.width, reference.facts.height));
+    const guide = lit(facts.id, use.balance);
     const home = facts.id === lineUp.reference ? guide : guides.get(lineUp.reference)!;
     const guess = guessRole(reference.facts, home, facts, guide, added.get(facts.id));
-    let balance: Triple = [1, 1, 1];
-    if (facts.id !== lineUp.reference && (guess.role === 'ambient' || guess.role === 'lamp')) {
-      // The camera may have changed its white balance between frames of the same light.
-      const match = matchBalance(guide.light, home.light, (i) => guide.top.data[i] < 0.95 && home.top.data[i] < 0.95);
-      if (match) balance = levelled(match);
-      if (match) guide = lit(balance);
-    }
     guides.set(facts.id, guide);
     roles.set(facts.id, guess);
-    uses[facts.id] = { ...use, balance, stops: facts.id === lineUp.reference ? 0 : guess.stops };
+    uses[facts.id] = { ...use, stops: facts.id === lineUp.reference ? 0 : guess.stops };
   }
   const ambient = [...roles].filter(([, r]) => r.role === 'ambient' || r.role === 'lamp').map(([id]) => id);
   if (response === 'find') {
     const found = estimateResponse(ambient.map((id) => responseFrame(guides.get(id)!, frames.find((f) => f.facts.id === id)!.facts)).filter((f) => f !== null));
     // Everything that was measured on the way rests on the response and the lens.
     if (found.length > 0) return analyse(tools, frames, lineUp, added, found, lens, warped);
+  }
+  const home = guides.get(lineUp.reference)!;
+  for (const id of ambient) {
+    if (id === lineUp.reference) continue;
+    // The camera may have changed its white balance between frames of the same light.
+    const guide = guides.get(id)!;
+    const match = matchBalance(guide.light, home.light, (i) => guide.top.data[i] < 0.95 && home.top.data[i] < 0.95);
+    if (!match) continue;
+    uses[id] = { ...uses[id], balance: levelled(match) };
+    guides.set(id, lit(id, uses[id].balance));
   }
   if (lens === 'find') {
     const steady = { width: reference.facts.width, height: reference.facts.height, lens: lineUp.lens, guides, uses };
@@ -98,13 +100,15 @@ function responseFrame({ top, cover }: Guide, facts: FrameFacts): ResponseFrame 
   const stops = exposureStops(facts);
   if (stops === null) return null;
   const { width, data } = top;
-  const values = new Float32Array(data.length).fill(NaN);
-  for (let i = 2 * width; i < data.length - 2 * width; i++) {
+  const covered = cover.data;
+  // Every other pixel: there are plenty, and neighbours say the same.
+  const values = new Float32Array(data.length >> 1).fill(NaN);
+  for (let i = 2 * width; i < data.length - 2 * width; i += 2) {
     const v = data[i];
-    if (cover.data[i] !== 1) continue;
+    if (covered[i] !== 1) continue;
     if (Math.abs(data[i + 1] - v) >= EDGE || Math.abs(data[i - 1] - v) >= EDGE || Math.abs(data[i + 2] - v) >= EDGE || Math.abs(data[i - 2] - v) >= EDGE) continue;
     if (Math.abs(data[i + width] - v) >= EDGE || Math.abs(data[i - width] - v) >= EDGE || Math.abs(data[i + 2 * width] - v) >= EDGE || Math.abs(data[i - 2 * width] - v) >= EDGE) continue;
-    values[i] = v;
+    values[i >> 1] = v;
   }
   return { values, stops };
 }
