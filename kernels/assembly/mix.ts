@@ -38,7 +38,12 @@ export function mixRow(below: usize, belowPlane: usize, src: usize, srcPlane: us
     if (!v128.any_true(m)) continue;
     const p = below + at, q = src + at;
     const br = v128.load(p), bg = v128.load(p + belowPlane), bb = v128.load(p + belowPlane * 2);
-    const sr = blend(mode, br, v128.load(q)), sg = blend(mode, bg, v128.load(q + srcPlane)), sb = blend(mode, bb, v128.load(q + srcPlane * 2));
+    let sr = v128.load(q), sg = v128.load(q + srcPlane), sb = v128.load(q + srcPlane * 2);
+    if (mode != NORMAL) {
+      sr = blend(mode, br, sr);
+      sg = blend(mode, bg, sg);
+      sb = blend(mode, bb, sb);
+    }
     const tc = f32x4.mul(m, kc);
     if (whole) {
       v128.store(p, f32x4.add(br, f32x4.mul(tc, f32x4.sub(sr, br))));
@@ -47,8 +52,8 @@ export function mixRow(below: usize, belowPlane: usize, src: usize, srcPlane: us
       continue;
     }
     const tb = f32x4.mul(m, kb);
-    const yb = f32x4.max(floor, luminance(br, bg, bb));
-    const ys = f32x4.max(floor, luminance(sr, sg, sb));
+    const yb = f32x4.pmax(floor, luminance(br, bg, bb));
+    const ys = f32x4.pmax(floor, luminance(sr, sg, sb));
     const y = f32x4.add(yb, f32x4.mul(tb, f32x4.sub(ys, yb)));
     const gb = f32x4.div(f32x4.mul(y, f32x4.sub(f32x4.splat(1), tc)), yb);
     const gs = f32x4.div(f32x4.mul(y, tc), ys);

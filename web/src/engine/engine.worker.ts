@@ -51,8 +51,8 @@ function framesOf(wish: Wanted): string[] {
 async function load(s: Session, wish: Wanted): Promise<void> {
   const ids = framesOf(wish).filter((id) => !s.sources.has(id));
   let done = 0;
-  await fetchProxies(ids, true, (id, proxy) => {
-    s.sources.addProxy(id, proxy, 1);
+  await fetchProxies(ids, true, async (id, proxy) => {
+    await s.sources.addProxy(id, proxy, 1);
     if (latestShown === 0) send({ kind: 'progress', done: ++done, total: ids.length });
   });
 }

@@ -7,10 +7,12 @@ import type { Kernels } from '@zaddle/core/kernels/kernels';
 import { GUIDE_SIDE } from '@zaddle/core/mix/guides';
 import type { MixDocument } from '@zaddle/document';
 import { regionBox, type Region } from '@zaddle/core/mix/regionBox';
-import { fetchPixels } from './fetchProxies';
+import { fetchPixels, type IncomingPixels } from './fetchProxies';
 
 /** Bytes of parts of originals that are kept for looking closer. */
 export const PARTS_BUDGET = 110_000_000;
+/** Bytes of whole proxies that stay while the originals are looked at. */
+const WHOLES_BUDGET = 64_000_000;
 /** How much finer than the screen the pixels may be before a smaller copy is taken: as much again as they may be coarser. */
 const COARSER = 1.2;
 
@@ -55,12 +57,36 @@ export class FrameSources {
     return copies !== undefined && (!whole || copies[0] !== undefined);
   }
 
+  /** Takes in pixels as they come. @returns null where the memory belongs to somebody else by now. */
+  private async receive({ width, height, depth, bytes, writeTo }: IncomingPixels, name: string): Promise<PlacedSource | null> {
+    if (this.closed) return null;
+    const at = this.take(bytes);
+    const written = await writeTo(new Uint8Array(this.kernels.memory.buffer, at, bytes), () => !this.closed).catch((error: unknown) => {
+      this.heap.give(at);
+      throw error;
+    });
+    return written && !this.closed ? { at, width, height, depth, name } : null;
+  }
+
   /** @param halved how often the proxy was halved: 0 or 1 */
-  addProxy(frame: string, proxy: Pixels, halved: 0 | 1): void {
-    if (this.closed) return;
+  async addProxy(frame: string, proxy: IncomingPixels, halved: 0 | 1): Promise<void> {
+    const source = await this.receive(proxy, `proxy/${halved}`);
+    if (!source) return;
     const copies = this.copies.get(frame) ?? [];
-    copies[halved] ??= this.place(proxy, `proxy/${halved}`);
+    // Somebody else may have asked for it, too.
+    if (copies[halved]) this.heap.give(source.at);
+    copies[halved] ??= source;
     this.copies.set(frame, copies);
+  }
+
+  /** Gives up whole proxies that take much room, where half of one is at hand: before a look at the originals, which are finer. */
+  dropWholes(): void {
+    const wholes = [...this.copies.values()].filter((copies) => copies[0] && copies[1]);
+    if (wholes.reduce((sum, [whole]) => sum + whole!.width * whole!.height * 3, 0) <= WHOLES_BUDGET) return;
+    for (const copies of wholes) {
+      this.heap.give(copies[0]!.at);
+      copies[0] = undefined;
+    }
   }
 
   /** The finest copy of a proxy that is at hand, as pixels. */
@@ -130,15 +156,21 @@ export class FrameSources {
     if (this.parts.has(key)) return;
     const { box, level, whole } = need;
     const pixels = await fetchPixels(`/api/frames/${frame}/pixels?x=${box.x}&y=${box.y}&w=${box.w}&h=${box.h}&level=${level}`);
-    if (this.closed || this.parts.has(key)) return;
-    const bytes = pixels.data.byteLength;
+    this.dropParts(pixels.bytes);
+    const source = await this.receive(pixels, key);
+    if (!source) return;
+    if (this.parts.has(key)) return this.heap.give(source.at);
+    this.parts.set(key, { source: { ...source, whole }, bytes: pixels.bytes });
+    this.partBytes += pixels.bytes;
+  }
+
+  /** Makes room for so many bytes more of parts: those used longest ago go. */
+  private dropParts(bytes: number): void {
     for (const [oldest, part] of this.parts) {
       if (this.partBytes + bytes <= PARTS_BUDGET) break;
       this.heap.give(part.source.at);
       this.parts.delete(oldest);
       this.partBytes -= part.bytes;
     }
-    this.parts.set(key, { source: { ...this.place(pixels, key), whole }, bytes });
-    this.partBytes += bytes;
   }
 }

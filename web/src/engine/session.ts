@@ -20,7 +20,7 @@ import type { StripJob } from './renderStrips';
 import type { Threads } from './threads';
 
 /** Bytes for results that are kept, for parts of originals, and for what one picture needs while it is made. */
-const KEPT = 180_000_000;
+const KEPT = 130_000_000;
 const PARTS = 130_000_000;
 const SCRATCH = 64_000_000;
 /** Bytes of a proxy with its smaller copies, at most. */
@@ -151,6 +151,7 @@ export class Session {
   /** Loads what a view needs of the originals, and some of what lies around it. @param ahead how much more, as a share of it on either side. */
   async load(mix: MixDocument, frames: readonly string[], region: Region, ahead = AHEAD): Promise<void> {
     const more = { ...region, x: region.x - ahead * region.width, y: region.y - ahead * region.height, width: region.width * (1 + 2 * ahead), height: region.height * (1 + 2 * ahead) };
+    if (frames.length > 0) this.sources.dropWholes();
     await Promise.all(frames.map((id) => this.sources.loadPart(mix, id, more)));
   }
 
