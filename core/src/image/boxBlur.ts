@@ -7,42 +7,33 @@ function inverseCounts(n: number, radius: number): Float64Array {
   return inverse;
 }
 
-/** Running means along rows, four rows at a time: none waits for another's sum. */
+/** Running means along rows. */
 function blurRows(from: Float32Array, to: Float32Array, w: number, h: number, radius: number): void {
   const inverse = inverseCounts(w, radius);
-  for (let y = 0; y < h; y += 4) {
-    const a = y * w;
-    const b = Math.min(y + 1, h - 1) * w;
-    const c = Math.min(y + 2, h - 1) * w;
-    const d = Math.min(y + 3, h - 1) * w;
-    let [sumA, sumB, sumC, sumD] = [0, 0, 0, 0];
-    for (let x = 0; x < Math.min(radius, w); x++) {
-      sumA += from[a + x];
-      sumB += from[b + x];
-      sumC += from[c + x];
-      sumD += from[d + x];
+  const whole = 1 / (2 * radius + 1);
+  for (let row = 0; row < w * h; row += w) {
+    let sum = 0;
+    for (let x = 0; x < Math.min(radius, w); x++) sum += from[row + x];
+    let x = 0;
+    // Nothing leaves yet, then as much as enters, then nothing enters any more.
+    for (; x <= radius && x < w - radius; x++) to[row + x] = (sum += from[row + x + radius]) * inverse[x];
+    for (let enter = row + x + radius, leave = enter - 2 * radius - 1; x < w - radius; x++) {
+      sum += from[enter++] - from[leave++];
+      to[row + x] = sum * whole;
     }
-    for (let x = 0; x < w; x++) {
-      const enter = x + radius;
-      const leave = x - radius - 1;
-      if (enter < w) {
-        sumA += from[a + enter];
-        sumB += from[b + enter];
-        sumC += from[c + enter];
-        sumD += from[d + enter];
-      }
-      if (leave >= 0) {
-        sumA -= from[a + leave];
-        sumB -= from[b + leave];
-        sumC -= from[c + leave];
-        sumD -= from[d + leave];
-      }
-      const k = inverse[x];
-      to[a + x] = sumA * k;
-      to[b + x] = sumB * k;
-      to[c + x] = sumC * k;
-      to[d + x] = sumD * k;
+    for (; x < w; x++) {
+      if (x > radius) sum -= from[row + x - radius - 1];
+      to[row + x] = sum * inverse[x];
     }
+  }
+}
+
+/** One row of running means along columns: sums <- sums + enter - leave. */
+function moveDown(sums: Float64Array, enter: Float32Array, leave: Float32Array, scale: number, out: Float32Array): void {
+  for (let x = 0; x < out.length; x++) {
+    const sum = sums[x] + enter[x] - leave[x];
+    sums[x] = sum;
+    out[x] = sum * scale;
   }
 }
 
@@ -50,18 +41,10 @@ function blurRows(from: Float32Array, to: Float32Array, w: number, h: number, ra
 function blurColumns(from: Float32Array, to: Float32Array, w: number, h: number, radius: number): void {
   const inverse = inverseCounts(h, radius);
   const sums = new Float64Array(w);
-  for (let i = 0, end = Math.min(radius, h) * w; i < end; i += w) for (let x = 0; x < w; x++) sums[x] += from[i + x];
-  for (let y = 0; y < h; y++) {
-    const k = inverse[y];
-    const row = y * w;
-    const enter = (y + radius) * w;
-    const leave = (y - radius - 1) * w;
-    const enters = y + radius < h;
-    if (enters && y > radius) for (let x = 0; x < w; x++) to[row + x] = (sums[x] += from[enter + x] - from[leave + x]) * k;
-    else if (enters) for (let x = 0; x < w; x++) to[row + x] = (sums[x] += from[enter + x]) * k;
-    else if (y > radius) for (let x = 0; x < w; x++) to[row + x] = (sums[x] -= from[leave + x]) * k;
-    else for (let x = 0; x < w; x++) to[row + x] = sums[x] * k;
-  }
+  const nothing = new Float32Array(w);
+  const rowOf = (y: number): Float32Array => (y >= 0 && y < h ? from.subarray(y * w, (y + 1) * w) : nothing);
+  for (let y = 0; y < Math.min(radius, h); y++) for (let x = 0; x < w; x++) sums[x] += from[y * w + x];
+  for (let y = 0; y < h; y++) moveDown(sums, rowOf(y + radius), rowOf(y - radius - 1), inverse[y], to.subarray(y * w, (y + 1) * w));
 }
 
 /** Room for the means along rows, used again: fresh memory costs as much as the sums. */
