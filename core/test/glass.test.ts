@@ -4,6 +4,7 @@ import { createLight, createPlane, mapPlane, type Light, type Plane } from '../s
 import { matteEdges } from '../src/mask/matteEdges';
 import { mergeGuides, type Guide, type GuideSet } from '../src/mix/guides';
 import { findGlass } from '../src/window/findGlass';
+import { goesOn } from '../src/window/regionRim';
 import { flashEvidence, outsideByAll } from '../src/window/flashEvidence';
 import { ownRadiance } from '../src/window/ownRadiance';
 import { seeded } from './kernelMemory';
@@ -92,6 +93,30 @@ describe('finding glass', () => {
     expect(evidence).toHaveLength(1);
     expect(outsideByAll(evidence, 70 * W + 170)).toBeGreaterThan(0.9);
     expect(outsideByAll(evidence, 150 * W + 200)).toBeLessThan(0.4);
+  });
+});
+
+describe('what goes on past a cord', () => {
+  /** A bright rectangle whose left side is a dark cord; how bright it is beyond the cord, against it. */
+  const judged = (beyond: number): boolean => {
+    const plane = createPlane(W, H);
+    const pixels: number[] = [];
+    const fading = new Uint8Array(W * H);
+    for (let i = 0; i < plane.data.length; i++) {
+      const [x, y] = [i % W, Math.floor(i / W)];
+      const within = y >= 40 && y < 80;
+      plane.data[i] = !within ? 0.05 : x < 96 ? 0.4 * beyond : x < 100 ? 0.01 : x < 200 ? 0.4 : 0.05;
+      if (within && x >= 100 && x < 200) pixels.push(i);
+      if (within && x < 96) fading[i] = 1;
+    }
+    const light: Light = { width: W, height: H, r: plane.data, g: plane.data, b: plane.data };
+    const guide: Guide = { light, top: mapPlane(plane, linearToSrgb), cover: mapPlane(plane, () => 1) };
+    const guides: GuideSet = { width: W, height: H, frames: new Map([['a', guide]]), merge: light };
+    return goesOn({ pixels, left: 100, top: 40, right: 199, bottom: 79 }, guides, fading);
+  };
+  test('is one surface with what fades beyond it, if that is as bright', () => {
+    expect(judged(0.9)).toBe(true);
+    expect(judged(0.4)).toBe(false);
   });
 });
 

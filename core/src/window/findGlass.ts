@@ -1,7 +1,7 @@
 import { closeMask } from '../image/closeMask';
 import { createPlane, mapPlane, quantile, type Plane } from '../image/plane';
 import type { GuideSet } from '../mix/guides';
-import { flashAcrossRim, rimOf, rimStep } from './regionRim';
+import { flashAcrossRim, goesOn, rimOf, rimStep } from './regionRim';
 import { flashEvidence, outsideByAll } from './flashEvidence';
 import { labelRegions, type Region } from './labelRegions';
 import type { Exposures } from './ownRadiance';
@@ -121,12 +121,15 @@ export function findGlass(guides: GuideSet, exposures: Exposures, own: Plane): P
   if (!candidate.data.includes(2)) return createPlane(guides.width, guides.height);
   const least = 0.0006 * candidate.data.length;
   const parts = labelRegions(closeMask(mapPlane(candidate, (v) => (v === 2 ? 1 : 0)), GAP));
-  const isPane = (part: Region): boolean => {
+  const fading = new Uint8Array(candidate.data.length);
+  const ended = parts.filter((part) => {
     if (part.pixels.length < least || isLamp(part.pixels, guides)) return false;
     const rim = rimOf(part, guides.width, guides.height);
-    return rimStep(rim, guides) >= LEAST_STEP && !(flashAcrossRim(rim, evidence) > DROP);
-  };
-  const panes = withoutReflections(parts.filter(isPane), radiance);
+    const ends = rimStep(rim, guides) >= LEAST_STEP;
+    if (!ends) for (const i of part.pixels) fading[i] = 1;
+    return ends && !(flashAcrossRim(rim, evidence) > DROP);
+  });
+  const panes = withoutReflections(ended.filter((part) => !goesOn(part, guides, fading)), radiance);
   const rejected = createPlane(guides.width, guides.height);
   for (const part of parts) if (part.pixels.length >= least && !panes.includes(part)) for (const i of part.pixels) rejected.data[i] = 1;
   const sure = createPlane(guides.width, guides.height);

@@ -6,6 +6,10 @@ import type { Region } from './labelRegions';
 /** Guide pixels from the rim at which inside and outside are read. */
 const INWARD = 2;
 const OUTWARD = 3;
+/** Guide pixels from the rim beyond which bars, cords and pipes have ended. */
+const BEYOND = 9;
+/** Stops within which two places show the same surface. */
+const SAME = 0.3;
 /** Fewer pairs than this say nothing of a side. */
 const ENOUGH = 10;
 
@@ -57,6 +61,41 @@ export function rimStep({ sides }: Rim, guides: GuideSet): number {
     if (!Number.isNaN(best)) least = Math.min(least, best);
   }
   return least;
+}
+
+/**
+ * Whether what lies in a region goes on past something thin, a cord or a pipe, in a region that fades away: on one side
+ * every frame that is not clipped there shows about the same beyond. So does a bright part of a ceiling between hanging lamps.
+ * @param fading 1 where regions lie that have no rim.
+ */
+export function goesOn(region: Region, guides: GuideSet, fading: Uint8Array): boolean {
+  const { width, height } = guides;
+  const inside = new Uint8Array(width * height);
+  for (const i of region.pixels) inside[i] = 1;
+  return [[-1, 0], [1, 0], [0, -1], [0, 1]].some(([dx, dy]) => {
+    const by = dx + dy * width;
+    let length = 0;
+    const pairs: [number, number][] = [];
+    for (const i of region.pixels) {
+      const [x, y] = [(i % width) + BEYOND * dx, Math.floor(i / width) + BEYOND * dy];
+      if (x < 0 || y < 0 || x >= width || y >= height || inside[i + by]) continue;
+      length++;
+      if (inside[i - INWARD * by] && fading[y * width + x]) pairs.push([i - INWARD * by, y * width + x]);
+    }
+    return pairs.length > ENOUGH && pairs.length > length / 2 && alike(pairs, guides);
+  });
+}
+
+/** Whether all frames that are not clipped at these pairs of places show about the same at both, and some frame tells. */
+function alike(pairs: readonly (readonly [number, number])[], guides: GuideSet): boolean {
+  let most = Infinity;
+  for (const { light, top, cover } of guides.frames.values()) {
+    const steps = pairs.filter(([near, far]) => top.data[near] <= 0.97 && cover.data[far] !== 0).map(([near, far]) => Math.abs(Math.log2(Math.max(0.002, light.g[near]) / Math.max(0.002, light.g[far]))));
+    if (steps.length <= ENOUGH) continue;
+    const step = quantile(steps, 0.5);
+    most = most === Infinity ? step : Math.max(most, step);
+  }
+  return most < SAME;
 }
 
 /** Median of the known values of a plane at some pixels; NaN where too few are known. */
