@@ -103,7 +103,8 @@ test('the whole way: drop a card, open a shot, move a fader, paint, undo, reload
   const seen = await small(sharp(screen.data, { raw: { width: screen.width, height: screen.height, channels: 3 } }));
   const delivered = await small(sharp(file).toColourspace('srgb'));
   let sum = 0;
-  let worst = 0;
+  let calmOnes = 0;
+  let apart = 0;
   const around = [-3, -2, -1, 0, 1, 2, 3].flatMap((row) => [-3, -2, -1, 0, 1, 2, 3].map((column) => row * 1500 + column * 3));
   for (let i = 0; i < seen.length; i++) {
     const difference = Math.abs(seen[i] - delivered[i]);
@@ -111,10 +112,13 @@ test('the whole way: drop a card, open a shot, move a fader, paint, undo, reload
     // JPEG rings within its 8-pixel blocks, which are three pixels at this size: so far counts as an edge's neighbourhood.
     const inside = i % 1500 > 9 && i % 1500 < 1490 && i > 6000 && i < seen.length - 6000;
     const calm = inside && around.every((by) => Math.abs(seen[i + by] - seen[i]) < 10);
-    if (calm) worst = Math.max(worst, difference);
+    if (!calm) continue;
+    calmOnes++;
+    if (difference > 4) apart++;
   }
   expect(sum / seen.length).toBeLessThanOrEqual(1);
-  expect(worst).toBeLessThanOrEqual(4);
+  expect(calmOnes).toBeGreaterThan(0.2 * seen.length);
+  expect(apart / calmOnes).toBeLessThanOrEqual(0.001);
   expect(problems).toEqual([]);
 });
 
@@ -206,12 +210,27 @@ test('a spot limits a pass where it is drawn; a version is kept, gone back to, a
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(page.getByText('Spot', { exact: true })).toBeHidden();
 
+  // A name can be typed anew; Escape leaves it.
+  await page.getByRole('button', { name: 'Versions (1)' }).click();
+  await page.getByRole('button', { name: 'With a spot', exact: true }).click();
+  await page.getByLabel('New name of With a spot').fill('Not this');
+  await page.getByLabel('New name of With a spot').press('Escape');
+  await expect(page.getByLabel('New name of With a spot')).toBeHidden();
+  await page.keyboard.press('Escape');
+  await expect(page.getByLabel('Keep this state as')).toBeHidden();
+  await page.getByRole('button', { name: 'Versions (1)' }).click();
+  await page.getByRole('button', { name: 'With a spot', exact: true }).click();
+  await page.getByLabel('New name of With a spot').fill('Spot on the wall');
+  await page.getByLabel('New name of With a spot').press('Enter');
+  await expect(page.getByRole('button', { name: 'Spot on the wall', exact: true })).toBeVisible();
+  await page.keyboard.press('Escape');
+
   // Throwing a version away is asked first; kept, it is still there.
   await page.getByRole('button', { name: 'Versions (1)' }).click();
-  await page.getByRole('button', { name: 'Throw away With a spot' }).click();
-  await page.getByRole('dialog', { name: 'Throw away “With a spot”?' }).getByRole('button', { name: 'Keep' }).click();
+  await page.getByRole('button', { name: 'Throw away Spot on the wall' }).click();
+  await page.getByRole('dialog', { name: 'Throw away “Spot on the wall”?' }).getByRole('button', { name: 'Keep' }).click();
   await page.getByRole('button', { name: 'Versions (1)' }).click();
-  await page.getByRole('button', { name: 'Throw away With a spot' }).click();
-  await page.getByRole('dialog', { name: 'Throw away “With a spot”?' }).getByRole('button', { name: 'Throw away' }).click();
+  await page.getByRole('button', { name: 'Throw away Spot on the wall' }).click();
+  await page.getByRole('dialog', { name: 'Throw away “Spot on the wall”?' }).getByRole('button', { name: 'Throw away' }).click();
   await expect(page.getByRole('button', { name: 'Versions', exact: true })).toBeVisible();
 });

@@ -74,7 +74,7 @@ export async function writeLayers(folder: string, { width, height, layers }: Lay
       detail[i] = toByte(Math.log2(Math.max(FLOOR, layer[i])) - coarseAt(coarse, w, h, x, y, c));
     }
     await sharp(stored, { raw: { width: w, height: h, channels: 3 } }).toColourspace('rgb16').png({ compressionLevel: 9 }).toFile(join(folder, `${name}.coarse.png`));
-    await sharp(detail, { raw: { width, height, channels: 3 } }).jpeg({ quality: 90, chromaSubsampling: '4:4:4', mozjpeg: true }).toFile(join(folder, `${name}.detail.jpg`));
+    await sharp(detail, { raw: { width, height, channels: 3 } }).jpeg({ quality: 92, chromaSubsampling: '4:4:4', mozjpeg: true }).toFile(join(folder, `${name}.detail.jpg`));
   }
   const index: Index = { width, height, layers: [...layers.keys()], base };
   await writeFile(join(folder, 'layers.json'), JSON.stringify(index, null, 1));

@@ -18,11 +18,16 @@ export interface Material {
 
 export const matt = (texture: Texture, gloss = 0, roughness = 0): Material => ({ texture, gloss, roughness, glow: null, pane: false, shadowless: false });
 
+/** No normal of its own. */
+const FLAT: Vec = [0, 0, 0];
+
 /** A growing list of triangles with surface coordinates. */
 export class Builder {
   readonly positions: number[] = [];
   readonly coords: number[] = [];
   readonly materialOf: number[] = [];
+  /** Normals at the corners of rounded things, 9 numbers a triangle; zeros where a triangle is flat. */
+  readonly cornerNormals: number[] = [];
   readonly materials: Material[] = [];
 
   private index(material: Material): number {
@@ -30,8 +35,9 @@ export class Builder {
     return found >= 0 ? found : this.materials.push(material) - 1;
   }
 
-  triangle(points: readonly [Vec, Vec, Vec], coords: readonly (readonly [number, number])[], material: Material): void {
+  triangle(points: readonly [Vec, Vec, Vec], coords: readonly (readonly [number, number])[], material: Material, normals: readonly [Vec, Vec, Vec] | null = null): void {
     for (const p of points) this.positions.push(...p);
+    for (const n of normals ?? [FLAT, FLAT, FLAT]) this.cornerNormals.push(...n);
     for (const c of coords) this.coords.push(...c);
     this.materialOf.push(this.index(material));
   }
@@ -86,7 +92,9 @@ export class Builder {
   turned(foot: Vec, profile: readonly (readonly [number, number])[], material: Material): void {
     const sides = 28;
     const at = (i: number, j: number): Vec => {
-      const [r, z] = profile[i];
+      // Between its points a profile is straight.
+      const k = Math.min(profile.length - 2, Math.floor(i));
+      const [r, z] = [0, 1].map((c) => profile[k][c] + (i - k) * (profile[k + 1][c] - profile[k][c]));
       const b = (2 * Math.PI * j) / sides;
       return [foot[0] + r * Math.cos(b), foot[1] + r * Math.sin(b), foot[2] + z];
     };
@@ -105,15 +113,23 @@ export class Builder {
     this.sheet(6, columns, at, material, width * 1.6, drop);
   }
 
-  /** A grid of triangles over (i, j). */
+  /** A grid of triangles over (i, j), round to the eye: `at` is also asked a little beside its corners. */
   sheet(rows: number, columns: number, at: (i: number, j: number) => Vec, material: Material, width: number, height: number): void {
+    const normal = (i: number, j: number): Vec => {
+      const across = sub(at(i, j + 0.01), at(i, j - 0.01));
+      const down = sub(at(Math.min(rows, i + 0.01), j), at(Math.max(0, i - 0.01), j));
+      const n = cross(across, down);
+      const l = Math.hypot(...n);
+      return l > 1e-12 ? scale(n, 1 / l) : FLAT;
+    };
     for (let i = 0; i < rows; i++) {
       for (let j = 0; j < columns; j++) {
         const [a, b, c, d] = [at(i, j), at(i, j + 1), at(i + 1, j + 1), at(i + 1, j)];
         const [u0, u1] = [(j / columns) * width, ((j + 1) / columns) * width];
         const [v0, v1] = [(i / rows) * height, ((i + 1) / rows) * height];
-        this.triangle([a, b, c], [[u0, v0], [u1, v0], [u1, v1]], material);
-        this.triangle([a, c, d], [[u0, v0], [u1, v1], [u0, v1]], material);
+        const [na, nb, nc, nd] = [normal(i, j), normal(i, j + 1), normal(i + 1, j + 1), normal(i + 1, j)];
+        this.triangle([a, b, c], [[u0, v0], [u1, v0], [u1, v1]], material, [na, nb, nc]);
+        this.triangle([a, c, d], [[u0, v0], [u1, v1], [u0, v1]], material, [na, nc, nd]);
       }
     }
   }

@@ -5,6 +5,8 @@ export interface Mesh {
   /** First vertex and two edges, 9 numbers a triangle, in tree order. */
   readonly triangles: Float64Array;
   readonly normals: Float64Array;
+  /** Normals at the corners, 9 numbers a triangle; of flat triangles their own. */
+  readonly cornerNormals: Float64Array;
   readonly coords: Float64Array;
   readonly material: Int32Array;
   /** Boxes: 6 numbers a node. */
@@ -91,6 +93,7 @@ export function buildMesh(b: Builder): Mesh {
   build(0, n);
   const triangles = new Float64Array(n * 9);
   const normals = new Float64Array(n * 3);
+  const cornerNormals = new Float64Array(n * 9);
   const coords = new Float64Array(n * 6);
   const material = new Int32Array(n);
   for (let i = 0; i < n; i++) {
@@ -105,10 +108,16 @@ export function buildMesh(b: Builder): Mesh {
     const normal = [e[1] * e[5] - e[2] * e[4], e[2] * e[3] - e[0] * e[5], e[0] * e[4] - e[1] * e[3]];
     const length = Math.hypot(...normal) || 1;
     for (let k = 0; k < 3; k++) normals[i * 3 + k] = normal[k] / length;
+    for (let corner = 0; corner < 9; corner += 3) {
+      const own = [0, 1, 2].map((k) => b.cornerNormals[t * 9 + corner + k]);
+      // Corners of one thing all look to the side that its triangle looks to.
+      const side = own[0] * normal[0] + own[1] * normal[1] + own[2] * normal[2];
+      for (let k = 0; k < 3; k++) cornerNormals[i * 9 + corner + k] = side === 0 ? normals[i * 3 + k] : Math.sign(side) * own[k];
+    }
     for (let k = 0; k < 6; k++) coords[i * 6 + k] = b.coords[t * 6 + k];
     material[i] = b.materialOf[t];
   }
-  return { triangles, normals, coords, material, boxes: Float64Array.from(boxes), link: Int32Array.from(link), count: Int32Array.from(count) };
+  return { triangles, normals, cornerNormals, coords, material, boxes: Float64Array.from(boxes), link: Int32Array.from(link), count: Int32Array.from(count) };
 }
 
 /** Nearest hit of a ray. */
@@ -216,4 +225,17 @@ export function intersect(mesh: Mesh, ox: number, oy: number, oz: number, dx: nu
       node = stack[--top];
     } while (entries[top] >= best);
   }
+}
+
+/** Normal at a place on a triangle, as round things have it, into `out`; on the side that its face looks to. */
+export function normalAt({ cornerNormals: n }: Mesh, triangle: number, u: number, v: number, out: Float64Array): void {
+  const p = triangle * 9;
+  const w = 1 - u - v;
+  const x = w * n[p] + u * n[p + 3] + v * n[p + 6];
+  const y = w * n[p + 1] + u * n[p + 4] + v * n[p + 7];
+  const z = w * n[p + 2] + u * n[p + 5] + v * n[p + 8];
+  const l = 1 / Math.sqrt(x * x + y * y + z * z);
+  out[0] = x * l;
+  out[1] = y * l;
+  out[2] = z * l;
 }

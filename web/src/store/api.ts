@@ -115,6 +115,7 @@ export const api = createApi({
     shot: build.query<ShotDetail, string>({ query: (id) => `shots/${id}`, providesTags: ['Shot'] }),
     versions: build.query<MixVersion[], string>({ query: (shot) => `shots/${shot}/versions`, providesTags: ['Versions'] }),
     keepVersion: build.mutation<MixVersion, { shot: string; name: string }>({ query: ({ shot, name }) => ({ url: `shots/${shot}/versions`, method: 'POST', body: { name } }), invalidatesTags: ['Versions'] }),
+    renameVersion: build.mutation<MixVersion, { shot: string; version: string; name: string }>({ query: ({ shot, version, name }) => ({ url: `shots/${shot}/versions/${version}`, method: 'PATCH', body: { name } }), invalidatesTags: ['Versions'] }),
     deleteVersion: build.mutation<void, { shot: string; version: string }>({ query: ({ shot, version }) => ({ url: `shots/${shot}/versions/${version}`, method: 'DELETE' }), invalidatesTags: ['Versions'] }),
     lens: build.query<LensView, string>({ query: (shot) => `shots/${shot}/lens`, providesTags: ['Lens'] }),
     keepLens: build.mutation<LensView, { shot: string; keep: boolean }>({ query: ({ shot, keep }) => ({ url: `shots/${shot}/lens`, method: keep ? 'PUT' : 'DELETE' }), invalidatesTags: ['Lens'] }),
@@ -133,4 +134,4 @@ const markAtOnce = (shoot: string, frames: readonly string[], marked: boolean) =
     for (const frame of draft.frames as { id: string; marked: boolean }[]) if (frames.includes(frame.id)) frame.marked = marked;
   });
 
-export const { useShootsQuery, useShootQuery, useAddShootMutation, useLabelShotMutation, useRegroupMutation, useRegroupStepMutation, useMarkMutation, useWantFileMutation, useProposeAnewMutation, useShotQuery, useDeleteShootMutation, useDeleteFrameMutation, useDeleteDeliveryMutation, useVersionsQuery, useKeepVersionMutation, useDeleteVersionMutation, useLensQuery, useKeepLensMutation, useLabelsQuery, useLiveQuery, useDeliveriesQuery, useDeliverMutation, useDeliverAgainMutation, useRetryMutation } = api;
+export const { useShootsQuery, useShootQuery, useAddShootMutation, useLabelShotMutation, useRegroupMutation, useRegroupStepMutation, useMarkMutation, useWantFileMutation, useProposeAnewMutation, useShotQuery, useDeleteShootMutation, useDeleteFrameMutation, useDeleteDeliveryMutation, useVersionsQuery, useKeepVersionMutation, useDeleteVersionMutation, useRenameVersionMutation, useLensQuery, useKeepLensMutation, useLabelsQuery, useLiveQuery, useDeliveriesQuery, useDeliverMutation, useDeliverAgainMutation, useRetryMutation } = api;

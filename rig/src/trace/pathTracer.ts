@@ -1,0 +1,196 @@
+import { Builder, facing, type Material } from '../scene/builder';
+import type { Layer, LightSource, Room } from '../scene/room';
+import { creekView } from '../scene/textures';
+import type { Vec } from '../scene/vector';
+import { buildMesh, intersect, type Hit, type Mesh } from './bvh';
+
+const MAX_BOUNCES = 5;
+/** Least squared distance to a light that counts, metres squared; larger after a bounce, where closeness would only make sparks. */
+const NEAR = 0.01;
+const NEAR_BOUNCED = 0.5;
+/** Largest radiance of a flash head seen in a glossy surface. */
+const HEAD = 60;
+
+/** A path tracer with next event estimation (Kajiya 1986; Shirley, Wang, Zimmerman 1996) that keeps every light apart. */
+export class PathTracer {
+  readonly mesh: Mesh;
+  readonly materials: readonly Material[];
+  readonly layers: readonly Layer[];
+  readonly colour = new Float64Array(3);
+  private readonly skip: Uint8Array;
+  private readonly panels: ReadonlyMap<LightSource, Vec>;
+  private readonly hit: Hit = { t: 0, triangle: 0, u: 0, v: 0 };
+  private state = 1;
+
+  constructor(room: Room) {
+    const builder = new Builder();
+    this.layers = room.furnish(builder);
+    this.mesh = buildMesh(builder);
+    this.materials = builder.materials;
+    this.panels = new Map(this.layers.flatMap((layer) => layer.sources).flatMap((source) => (source.kind === 'panel' ? [[source, facing(source.rect)] as const] : [])));
+    this.skip = Uint8Array.from(this.materials.map((m) => (m.pane || m.shadowless || m.glow ? 1 : 0)));
+  }
+
+  /** Starts the row of chance anew. */
+  seed(seed: number): void {
+    this.state = (seed * 747796405 + 2891336453) | 1;
+    for (let k = 0; k < 4; k++) this.random();
+  }
+
+  /** Uniform number in 0..1 (xorshift, Marsaglia 2003). */
+  random(): number {
+    let s = this.state;
+    s ^= s << 13;
+    s ^= s >>> 17;
+    s ^= s << 5;
+    this.state = s;
+    return (s >>> 0) / 4294967296;
+  }
+
+  /** Flash heads and bulbs, as they are seen along a ray that something mirrored, to every layer. */
+  addHeads(out: readonly Float32Array[], pixel: number, ox: number, oy: number, oz: number, dx: number, dy: number, dz: number, weight: number): void {
+    for (let k = 0; k < this.layers.length; k++) {
+      for (const source of this.layers[k].sources) {
+        if (source.kind === 'panel') continue;
+        const [cx, cy, cz] = [source.centre[0] - ox, source.centre[1] - oy, source.centre[2] - oz];
+        const along = cx * dx + cy * dy + cz * dz;
+        if (along <= 0 || cx * cx + cy * cy + cz * cz - along * along > source.radius ** 2) continue;
+        if (intersect(this.mesh, ox, oy, oz, dx, dy, dz, along - source.radius, this.hit, this.skip)) continue;
+        for (let c = 0; c < 3; c++) out[k][pixel * 3 + c] += weight * Math.min(HEAD, source.power[c] / (4 * Math.PI * Math.PI * source.radius ** 2));
+      }
+    }
+  }
+
+  /** The view outside, to the layers that it belongs to. */
+  addView(out: readonly Float32Array[], pixel: number, dx: number, dy: number, dz: number, weight: number): void {
+    creekView(Math.atan2(dx, dy), Math.atan2(dz, Math.hypot(dx, dy)), this.colour);
+    for (let k = 0; k < this.layers.length; k++) {
+      const { view } = this.layers[k];
+      if (view > 0) for (let c = 0; c < 3; c++) out[k][pixel * 3 + c] += weight * view * this.colour[c];
+    }
+  }
+
+  /** What a glossy surface mirrors in one direction: one further surface, lit. @param heads whether lights themselves count */
+  addMirrored(out: Float32Array[], pixel: number, ox: number, oy: number, oz: number, dx: number, dy: number, dz: number, weight: number, heads: boolean): void {
+    if (heads) this.addHeads(out, pixel, ox, oy, oz, dx, dy, dz, weight);
+    if (!intersect(this.mesh, ox, oy, oz, dx, dy, dz, 1e9, this.hit, null)) return this.addView(out, pixel, dx, dy, dz, weight);
+    const { t, triangle } = this.hit;
+    const material = this.materials[this.mesh.material[triangle]];
+    if (material.glow) for (let c = 0; c < 3; c++) out[material.glow.layer][pixel * 3 + c] += weight * material.glow.colour[c];
+    if (material.pane) return this.addView(out, pixel, dx, dy, dz, weight * 0.9);
+    const n = this.mesh.normals;
+    const flip = dx * n[triangle * 3] + dy * n[triangle * 3 + 1] + dz * n[triangle * 3 + 2] > 0 ? -1 : 1;
+    this.reflectance(triangle, this.hit.u, this.hit.v);
+    const [r, g, b] = this.colour;
+    this.gather(out, pixel, ox + dx * t, oy + dy * t, oz + dz * t, flip * n[triangle * 3], flip * n[triangle * 3 + 1], flip * n[triangle * 3 + 2], weight * r, weight * g, weight * b);
+  }
+
+  /** Reflectance of a place on a triangle, into `colour`. */
+  reflectance(triangle: number, u: number, v: number): void {
+    const c = this.mesh.coords;
+    const p = triangle * 6;
+    const w = 1 - u - v;
+    this.materials[this.mesh.material[triangle]].texture(w * c[p] + u * c[p + 2] + v * c[p + 4], w * c[p + 1] + u * c[p + 3] + v * c[p + 5], this.colour);
+  }
+
+  /** Adds the light that reaches a diffuse point, direct and by way of others, to every layer, times (r, g, b). */
+  gather(out: Float32Array[], pixel: number, x: number, y: number, z: number, nx: number, ny: number, nz: number, r: number, g: number, b: number): void {
+    for (let bounce = 0; bounce < MAX_BOUNCES; bounce++) {
+      // Later bounces are smooth: half of the layers at a time, counted double.
+      const half = bounce > 0;
+      for (let k = 0; k < this.layers.length; k++) {
+        if (half && this.random() < 0.5) continue;
+        for (const source of this.layers[k].sources) this.fromSource(out[k], pixel, source, x, y, z, nx, ny, nz, half ? 2 * r : r, half ? 2 * g : g, half ? 2 * b : b, half ? NEAR_BOUNCED : NEAR);
+      }
+      // Cosine-weighted direction about the normal.
+      const a = 2 * Math.PI * this.random();
+      const h = 2 * this.random() - 1;
+      const s = Math.sqrt(1 - h * h);
+      let dx = nx + s * Math.cos(a);
+      let dy = ny + s * Math.sin(a);
+      let dz = nz + h;
+      const l = 1 / (Math.sqrt(dx * dx + dy * dy + dz * dz) || 1);
+      dx *= l;
+      dy *= l;
+      dz *= l;
+      if (!intersect(this.mesh, x + nx * 1e-4, y + ny * 1e-4, z + nz * 1e-4, dx, dy, dz, 1e9, this.hit, null)) return;
+      const { t, triangle } = this.hit;
+      const material = this.materials[this.mesh.material[triangle]];
+      if (material.pane || material.glow) return;
+      if (material.gloss >= 0.5) return;
+      this.reflectance(triangle, this.hit.u, this.hit.v);
+      r *= this.colour[0];
+      g *= this.colour[1];
+      b *= this.colour[2];
+      const strongest = Math.max(r, g, b);
+      if (bounce > 1) {
+        // Russian roulette.
+        const keep = Math.min(0.9, this.colour[1] + 0.2);
+        if (strongest === 0 || this.random() > keep) return;
+        r /= keep;
+        g /= keep;
+        b /= keep;
+      }
+      x += nx * 1e-4 + dx * t;
+      y += ny * 1e-4 + dy * t;
+      z += nz * 1e-4 + dz * t;
+      const n = this.mesh.normals;
+      const flip = dx * n[triangle * 3] + dy * n[triangle * 3 + 1] + dz * n[triangle * 3 + 2] > 0 ? -1 : 1;
+      nx = flip * n[triangle * 3];
+      ny = flip * n[triangle * 3 + 1];
+      nz = flip * n[triangle * 3 + 2];
+    }
+  }
+
+  /** Light of one source at a point, times the colour over pi. */
+  private fromSource(out: Float32Array, pixel: number, source: LightSource, x: number, y: number, z: number, nx: number, ny: number, nz: number, r: number, g: number, b: number, nearest: number): void {
+    let sx: number;
+    let sy: number;
+    let sz: number;
+    if (source.kind === 'panel') {
+      const { middle, u, v } = source.rect;
+      const p = 2 * this.random() - 1;
+      const q = 2 * this.random() - 1;
+      sx = middle[0] + p * u[0] + q * v[0];
+      sy = middle[1] + p * u[1] + q * v[1];
+      sz = middle[2] + p * u[2] + q * v[2];
+    } else {
+      const h = 2 * this.random() - 1;
+      const a = 2 * Math.PI * this.random();
+      const s = Math.sqrt(1 - h * h) * source.radius;
+      sx = source.centre[0] + s * Math.cos(a);
+      sy = source.centre[1] + s * Math.sin(a);
+      sz = source.centre[2] + h * source.radius;
+    }
+    let dx = sx - x;
+    let dy = sy - y;
+    let dz = sz - z;
+    const d2 = dx * dx + dy * dy + dz * dz;
+    const d = Math.sqrt(d2);
+    dx /= d;
+    dy /= d;
+    dz /= d;
+    const cosine = dx * nx + dy * ny + dz * nz;
+    if (cosine <= 0) return;
+    let strength: number;
+    if (source.kind === 'panel') {
+      const f = this.panels.get(source)!;
+      const away = -(dx * f[0] + dy * f[1] + dz * f[2]);
+      if (away <= 0) return;
+      const { u, v } = source.rect;
+      const area = 4 * Math.sqrt((u[0] * u[0] + u[1] * u[1] + u[2] * u[2]) * (v[0] * v[0] + v[1] * v[1] + v[2] * v[2]));
+      strength = (area * away * cosine) / (Math.PI * Math.max(d2, nearest));
+    } else {
+      strength = cosine / (4 * Math.PI * Math.PI * Math.max(d2, nearest));
+      if (source.kind === 'flash') {
+        const ahead = -(dx * source.aim[0] + dy * source.aim[1] + dz * source.aim[2]);
+        strength *= 0.25 + 1.75 * Math.max(0, ahead) ** 1.5;
+      }
+    }
+    if (intersect(this.mesh, x + nx * 1e-4, y + ny * 1e-4, z + nz * 1e-4, dx, dy, dz, d - 2e-3, this.hit, this.skip)) return;
+    const power = source.kind === 'panel' ? source.radiance : source.power;
+    out[pixel * 3] += strength * r * power[0];
+    out[pixel * 3 + 1] += strength * g * power[1];
+    out[pixel * 3 + 2] += strength * b * power[2];
+  }
+}

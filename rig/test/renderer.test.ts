@@ -1,0 +1,127 @@
+import { describe, expect, test } from 'vitest';
+import { DetailBand } from '../src/detail/detailBand';
+import { GridLight } from '../src/detail/gridLight';
+import { matt, type Builder } from '../src/scene/builder';
+import { glow, mirror, shell, steel, windowWall } from '../src/scene/furniture';
+import type { Room } from '../src/scene/room';
+import { boards, cloth, plain, plaster } from '../src/scene/textures';
+import { denoise, neighbourWeights } from '../src/trace/denoise';
+import { gridSurfaces, PER_PIXEL } from '../src/trace/gridSurfaces';
+import { traceBand } from '../src/trace/lightBand';
+import { PathTracer } from '../src/trace/pathTracer';
+
+/** A cell of the mill, small enough to trace in a test: a window, a looking glass, a cushion, a bulb. */
+const cell: Room = {
+  name: 'cell', label: 'Cell',
+  furnish: (b: Builder) => {
+    const wall = matt(plaster([0.7, 0.68, 0.6]));
+    shell(b, 3, 3, 2.4, matt(boards([0.4, 0.26, 0.14], 0.14), 0.04, 0.05), [wall, wall, wall], 0);
+    const day = windowWall(b, 3, 3, 2.4, { x: 0.4, z: 0.9, w: 1, h: 1 }, wall, 2);
+    mirror(b, [1.8, 3, 1], 0.8, 0.9, steel);
+    b.cushion([1.4, 1.9, 0.3], [0.4, 0.3, 0.25], matt(cloth([0.2, 0.3, 0.4])));
+    b.turned([2.4, 2.2, 1.2], [[0, 0], [0.05, 0.02], [0.05, 0.1], [0, 0.12]], glow(1, [6, 5, 4]));
+    return [
+      { name: 'day', sources: [day], view: 6 },
+      { name: 'lamps', sources: [{ kind: 'bulb', centre: [2.4, 2.2, 1.26], radius: 0.05, power: [20, 16, 11] }], view: 0 },
+    ];
+  },
+  view: { from: [1.5, -0.4, 1.3], to: [1.5, 3, 1.1], fieldOfView: 74 },
+};
+
+const median = (values: number[]): number => values.sort((a, b) => a - b)[values.length >> 1];
+
+describe('light of a room', () => {
+  test('under a small lamp is what the inverse square and the cosine say', () => {
+    const power = 9;
+    const open: Room = { ...cell, furnish: (b) => {
+      b.quad([-4, -4, 0], [8, 0, 0], [0, 8, 0], matt(plain([0, 0, 0])));
+      return [{ name: 'day', sources: [{ kind: 'bulb', centre: [0.5, 1, 1.5], radius: 0.01, power: [power, power, power] }], view: 0 }];
+    } };
+    const scene = new PathTracer(open);
+    for (const [x, y] of [[0.5, 1], [1.7, 0.2], [-1, 2]]) {
+      const out = [new Float32Array(3)];
+      scene.seed(7);
+      scene.gather(out, 0, x, y, 0, 0, 0, 1, 1, 1, 1);
+      const d2 = (x - 0.5) ** 2 + (y - 1) ** 2 + 1.5 ** 2;
+      const radiance = (power / (4 * Math.PI * d2)) * (1.5 / Math.sqrt(d2)) / Math.PI;
+      expect(out[0][0] / radiance).toBeCloseTo(1, 1);
+    }
+  });
+
+  test('traced with few samples and calmed agrees with many times as many', () => {
+    const [w, h] = [60, 40];
+    const scene = new PathTracer(cell);
+    const close = { ...cell.view, fieldOfView: 16 };
+    const on = { width: w, height: h, surfaces: gridSurfaces(scene, close, w, h).scattering };
+    const weights = neighbourWeights(on);
+    const [few, many] = [12, 144].map((samples) => traceBand(scene, close, w, h, 0, h, samples).light[0]);
+    const [calm, calmest] = [few, many].map((light) => denoise(light, on, weights, 4, 0.3));
+    const errors = (picture: Float32Array): number[] => Array.from({ length: w * h }, (_, i) => i * 3 + 1).filter((i) => calmest[i] > 1e-3).map((i) => Math.abs(picture[i] / calmest[i] - 1));
+    expect(errors(calm).length).toBeGreaterThan(0.4 * w * h);
+    expect(median(errors(calm))).toBeLessThan(0.03);
+    expect(median(errors(calm))).toBeLessThan(0.3 * median(errors(few)));
+  });
+});
+
+describe('detail of a room', () => {
+  const scene = new PathTracer(cell);
+  const surfaces = gridSurfaces(scene, cell.view, 90, 60);
+  const flat = (value: number): Float32Array[] => scene.layers.map(() => new Float32Array(90 * 60 * 3).fill(value));
+  const detail = new DetailBand(scene, cell.view, { surfaces, light: flat(0.5), gloss: flat(0.2) });
+
+  test('is the same picture at every size', () => {
+    const [small, large] = [detail.rows(120, 80, 0, 80), detail.rows(360, 240, 0, 240)];
+    for (let k = 0; k < 2; k++) {
+      let off = 0;
+      let sum = 0;
+      for (let y = 0; y < 80; y++) for (let x = 0; x < 120; x++) {
+        let mean = 0;
+        for (let j = 0; j < 3; j++) for (let i = 0; i < 3; i++) mean += large[k][((3 * y + j) * 360 + 3 * x + i) * 3 + 1] / 9;
+        off += Math.abs(mean - small[k][(y * 120 + x) * 3 + 1]);
+        sum += mean;
+      }
+      expect(off / sum).toBeLessThan(0.012);
+    }
+  });
+
+  test('begins anywhere: bands agree with the whole to the last bit', () => {
+    const whole = detail.rows(90, 60, 0, 60);
+    const part = detail.rows(90, 60, 22, 9);
+    for (let k = 0; k < 2; k++) expect(part[k]).toEqual(whole[k].subarray(22 * 90 * 3, 31 * 90 * 3));
+  });
+
+  test('a lamp glows in its own light only, and the view belongs to the day', () => {
+    const [day, lamps] = detail.rows(90, 60, 0, 60);
+    const bright = (picture: Float32Array): number => picture.filter((v) => v > 3).length;
+    // Surfaces have at most 0.5 of their reflectance here: all that is brighter glows, or is the sky through the pane.
+    expect(bright(lamps)).toBeGreaterThan(10);
+    expect(bright(lamps)).toBeLessThan(150);
+    expect(bright(day)).toBeGreaterThan(200);
+    const both = day.filter((v, i) => v > 3 && lamps[i] > 3).length;
+    expect(both).toBe(0);
+  });
+});
+
+describe('light carried up from the grid', () => {
+  test('does not cross from one surface to another', () => {
+    // A floor on the left, a wall on the right, each with a light of its own.
+    const [w, h] = [8, 4];
+    const surfaces = new Float32Array(w * h * PER_PIXEL);
+    const light = new Float32Array(w * h * 3);
+    for (let y = 0; y < h; y++) for (let x = 0; x < w; x++) {
+      surfaces.set(x < 4 ? [0, 0, 1, x * 0.1, y * 0.1, 0] : [-1, 0, 0, 0.4, y * 0.1, (x - 4) * 0.1], (y * w + x) * PER_PIXEL);
+      light.fill(x < 4 ? 1 : 9, (y * w + x) * 3, (y * w + x + 1) * 3);
+    }
+    const grid = new GridLight(w, h, surfaces);
+    const out = new Float32Array(3);
+    const at = (u: number, place: number[]): number => {
+      grid.locate(u, 1.5, Float64Array.from(place));
+      grid.read([light], out);
+      return out[0];
+    };
+    expect(at(3.4, [0, 0, 1, 0.34, 0.15, 0])).toBeCloseTo(1, 5);
+    expect(at(3.6, [-1, 0, 0, 0.4, 0.15, 0.01])).toBeCloseTo(9, 5);
+    // Where the grid has nothing of a surface, its nearest place stands in.
+    expect(at(3.5, [0, 1, 0, 0.3, 0.15, 0.05])).toBeCloseTo(1, 5);
+  });
+});
