@@ -6,6 +6,7 @@ import { glow, mirror, shell, steel, windowWall } from '../src/scene/furniture';
 import type { Room } from '../src/scene/room';
 import { boards, cloth, plain, plaster } from '../src/scene/textures';
 import { denoise, neighbourWeights } from '../src/trace/denoise';
+import { EyeRay } from '../src/trace/eyeRay';
 import { gridSurfaces, PER_PIXEL } from '../src/trace/gridSurfaces';
 import { traceBand } from '../src/trace/lightBand';
 import { PathTracer } from '../src/trace/pathTracer';
@@ -99,6 +100,45 @@ describe('detail of a room', () => {
     expect(bright(day)).toBeGreaterThan(200);
     const both = day.filter((v, i) => v > 3 && lamps[i] > 3).length;
     expect(both).toBe(0);
+  });
+});
+
+describe('eye rays', () => {
+  const scene = new PathTracer(cell);
+  const ray = new EyeRay(scene);
+  const towards = (x: number, y: number, z: number): EyeRay => {
+    const from = cell.view.from;
+    const d = Float64Array.from([x - from[0], y - from[1], z - from[2]]);
+    const l = Math.hypot(...d);
+    ray.follow(from, d.map((v) => v / l));
+    return ray;
+  };
+
+  test('go through the pane to the view and leave a little behind', () => {
+    const { surface, view, glossy, fresnel } = towards(0.62, 3.3, 1.15);
+    expect([surface.is, view.is, glossy.is]).toEqual([false, true, true]);
+    expect(view.share).toBeCloseTo(0.92, 6);
+    expect(fresnel).toBeGreaterThan(0.05);
+  });
+
+  test('come back from a looking glass to what is in front of it, with what it leaves of the light', () => {
+    const { surface, mirrors } = towards(2.2, 2.98, 1.4);
+    expect(mirrors).toHaveLength(1);
+    expect(mirrors[0].dy).toBeLessThan(0);
+    expect(surface.is && surface.y < 2.9).toBe(true);
+    expect(surface.share).toBeLessThan(0.93);
+    // Angle in is angle out.
+    expect(mirrors[0].dy).toBeCloseTo(-(2.98 - cell.view.from[1]) / Math.hypot(2.2 - 1.5, 2.98 + 0.4, 0.1), 6);
+  });
+
+  test('fall on round things with round normals', () => {
+    const a = { ...towards(1.3, 1.62, 0.4).surface };
+    const b = { ...towards(1.31, 1.62, 0.4).surface };
+    expect(a.is && b.is).toBe(true);
+    const turn = a.nx * b.nx + a.ny * b.ny + a.nz * b.nz;
+    expect(turn).toBeGreaterThan(0.99);
+    expect(Math.hypot(a.nx, a.ny, a.nz)).toBeCloseTo(1, 6);
+    expect(a.nx * a.dx + a.ny * a.dy + a.nz * a.dz).toBeLessThan(0);
   });
 });
 

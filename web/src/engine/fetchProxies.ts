@@ -16,6 +16,7 @@ export async function fetchPixels(url: string): Promise<IncomingPixels> {
   const response = await fetch(url);
   if (!response.ok || !response.body) throw faulty(String(response.status));
   const total = Number(response.headers.get('content-length'));
+  if (total <= HEADER) throw faulty('nothing in it');
   const reader = response.body.getReader();
   let chunk = new Uint8Array(0);
   while (chunk.length < HEADER) {
