@@ -35,7 +35,7 @@ test('closing fills gaps up to twice the radius, keeps what is apart, and closin
   expect(closeMask(once, 2).data).toEqual(once.data);
 });
 
-test('positions bent by the table lie within a ten-thousandth of a pixel of where the lens says, at 60 megapixels', () => {
+test('positions bent by the table lie within a thousandth of a pixel of where the lens says, at 60 megapixels', () => {
   const [cx, cy] = [4499.5, 2999.5];
   const half = (9000 ** 2 + 6000 ** 2) / 4;
   const term = fc.double({ min: -0.08, max: 0.08, noNaN: true });
@@ -48,7 +48,7 @@ test('positions bent by the table lie within a ten-thousandth of a pixel of wher
     for (let i = 0; i < 40; i++) {
       const [dx, dy] = [positions[2 * i] - cx, positions[2 * i + 1] - cy];
       const s = lensFactor({ k1, k2 }, (dx * dx + dy * dy) / half, fringe);
-      expect(Math.hypot(bent[2 * i] - cx - dx * s, bent[2 * i + 1] - cy - dy * s)).toBeLessThan(1e-4);
+      expect(Math.hypot(bent[2 * i] - cx - dx * s, bent[2 * i + 1] - cy - dy * s)).toBeLessThan(1e-3);
     }
   }), { numRuns: 60 });
 });
