@@ -129,6 +129,17 @@ describe('pixels at hand', () => {
     expect(heap.used).toBeLessThan(width * height * 3 + 256);
   });
 
+  test('many that come at a time stay within their room together: those of the view before go', async () => {
+    const { sources: s, heap } = sources(400 << 20);
+    serve(1);
+    // Each about 9 MB: twelve views' worth is what is kept.
+    const views = [0, 1, 2].map((row) => Array.from({ length: 11 }, (_, k) => ({ x: 500 * k, y: 1200 * row, width: 1000, height: 1000, level: 0 })).slice(0, 10));
+    for (const view of views) {
+      await Promise.all(view.map((r) => s.loadPart(mix, 'a', { ...r, width: 3000 - r.x / 4, x: r.x / 8 })));
+      expect(heap.used).toBeLessThan(112_000_000);
+    }
+  });
+
   test('who is closed takes nothing in any more, however far it came', async () => {
     const { sources: s, memory } = sources();
     serve(99);

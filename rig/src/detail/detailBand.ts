@@ -95,7 +95,6 @@ export class DetailBand {
   }
 
   /** A pixel with edges in it: every sample by a ray of its own. */
-
   private apart(eye: Eye, width: number, height: number, x: number, y: number): void {
     for (let j = 0; j < SIDE; j++) for (let i = 0; i < SIDE; i++) this.shade(eye, x + (i + 0.5) / SIDE - 0.5, y + (j + 0.5) / SIDE - 0.5, width, height);
   }

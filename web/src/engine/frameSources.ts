@@ -156,12 +156,19 @@ export class FrameSources {
     if (this.parts.has(key)) return;
     const { box, level, whole } = need;
     const pixels = await fetchPixels(`/api/frames/${frame}/pixels?x=${box.x}&y=${box.y}&w=${box.w}&h=${box.h}&level=${level}`);
+    if (this.closed) return;
+    // What is on its way counts already: many come at a time, and each would find the same room.
     this.dropParts(pixels.bytes);
-    const source = await this.receive(pixels, key);
-    if (!source) return;
-    if (this.parts.has(key)) return this.heap.give(source.at);
-    this.parts.set(key, { source: { ...source, whole }, bytes: pixels.bytes });
     this.partBytes += pixels.bytes;
+    const source = await this.receive(pixels, key).catch((error: unknown) => {
+      this.partBytes -= pixels.bytes;
+      throw error;
+    });
+    if (!source) return;
+    if (this.parts.has(key)) {
+      this.heap.give(source.at);
+      this.partBytes -= pixels.bytes;
+    } else this.parts.set(key, { source: { ...source, whole }, bytes: pixels.bytes });
   }
 
   /** Makes room for so many bytes more of parts: those used longest ago go. */
