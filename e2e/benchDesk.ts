@@ -1,5 +1,5 @@
 import { execFileSync, spawn, type ChildProcess } from 'node:child_process';
-import { chmodSync, mkdtempSync, readdirSync, rmSync } from 'node:fs';
+import { chmodSync, mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { chromium, type Browser, type Page } from '@playwright/test';
@@ -36,7 +36,7 @@ function watchPictures(): void {
 }
 
 async function startServer(folder: string): Promise<{ url: string; process: ChildProcess }> {
-  const server = spawn(join(ROOT, 'zaddle'), ['start', '--port', '0', '--data', folder], { stdio: ['ignore', 'pipe', 'inherit'] });
+  const server = spawn(join(ROOT, 'zaddle'), ['start', '--empty', '--port', '0', '--data', folder], { stdio: ['ignore', 'pipe', 'inherit'] });
   const url = await new Promise<string>((resolve, reject) => {
     server.stdout.on('data', (chunk: Buffer) => {
       const found = /ready: (http\S+)/.exec(chunk.toString());
@@ -59,13 +59,22 @@ async function mixed(url: string, shoot: string): Promise<string[]> {
   }
 }
 
-/** A shot of so many frames of a width, from those of the demo card. */
+/** The shots of a card, mixed. */
+async function shotsOf(url: string, card: string): Promise<string[]> {
+  const shoot = (await post<{ id: string }>(`${url}api/shoots`, { name: 'Card' })).id;
+  for (const name of readdirSync(card).sort()) await send(url, shoot, name, readFileSync(join(card, name)));
+  return mixed(url, shoot);
+}
+
+const send = (url: string, shoot: string, name: string, file: Buffer): Promise<unknown> => fetch(`${url}api/shoots/${shoot}/frames?name=${name}`, { method: 'POST', headers: { 'Content-Type': 'image/jpeg' }, body: new Uint8Array(file) });
+
+/** A shot of so many frames of a width, from those of a card. */
 async function shotOf(url: string, card: string, count: number, width: number): Promise<string> {
   const names = readdirSync(card).sort().slice(0, 7);
   const shoot = (await post<{ id: string }>(`${url}api/shoots`, { name: `${count} of ${width}` })).id;
   for (let k = 0; k < count; k++) {
     const file = await sharp(join(card, names[k % names.length])).resize(width, Math.round((width * 2) / 3), { kernel: 'cubic' }).modulate({ brightness: 1 + Math.floor(k / names.length) * 0.01 }).keepExif().jpeg({ quality: 90 }).toBuffer();
-    await fetch(`${url}api/shoots/${shoot}/frames?name=F${k}.jpg`, { method: 'POST', headers: { 'Content-Type': 'image/jpeg' }, body: new Uint8Array(file) });
+    await send(url, shoot, `F${k}.jpg`, file);
   }
   return (await mixed(url, shoot))[0];
 }
@@ -174,9 +183,9 @@ async function bench(): Promise<Record<string, unknown>> {
   chmodSync(folder, 0o755);
   const { url, process: server } = await startServer(join(folder, 'data'));
   try {
-    const [demo] = await get<{ id: string }[]>(`${url}api/shoots`);
-    const [first, second] = await mixed(url, demo.id);
-    const card = join(folder, 'data', 'demo-card');
+    const card = join(folder, 'card');
+    execFileSync(join(ROOT, 'zaddle'), ['camera', 'demo', '--size', '1500', '--shots', 'sitting-room,kitchen', '--out', card]);
+    const [first, second] = await shotsOf(url, card);
     const large = await shotOf(url, card, 7, 6000);
     const crowd = await shotOf(url, card, 26, 1500);
     const heavy = await shotOf(url, card, 26, 6000);

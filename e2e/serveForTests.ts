@@ -10,7 +10,7 @@ export default async function serveForTests(): Promise<() => Promise<void>> {
   const folder = mkdtempSync(join(tmpdir(), 'zaddle-e2e-'));
   chmodSync(folder, 0o755);
   const card = join(folder, 'card');
-  execFileSync(join(ROOT, 'zaddle'), ['camera', 'demo', '--out', card], { stdio: 'inherit' });
+  execFileSync(join(ROOT, 'zaddle'), ['camera', 'demo', '--size', '1500', '--shots', 'sitting-room,kitchen', '--out', card], { stdio: 'inherit' });
   const tether = join(folder, 'tether');
   mkdirSync(tether);
   const server = spawn(join(ROOT, 'zaddle'), ['start', '--empty', '--port', '0', '--data', join(folder, 'data'), '--watch', tether], { stdio: ['ignore', 'pipe', 'inherit'] });

@@ -56,7 +56,7 @@ if stale node_modules/.installed package-lock.json; then
   npm ci --no-audit --no-fund --loglevel=error >&2 9>&-
   touch node_modules/.installed
 fi
-stale kernels/build/kernels.wasm kernels/assembly && npm run --silent build:kernels >&2 9>&-
+stale kernels/build/rays.wasm kernels/assembly kernels/package.json && npm run --silent build:kernels >&2 9>&-
 if [ "$level" != core ]; then
   stale web/dist/index.html web/src web/index.html web/vite.config.ts core/src document/src kernels/build/kernels.wasm && npm run --silent build:web >&2 9>&-
 fi

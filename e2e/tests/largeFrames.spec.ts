@@ -49,6 +49,8 @@ test('24-megapixel frames on 1920 × 1080 are sharp at every zoom; whole and at 
   }
   await page.keyboard.press('e');
   await expect(stage).toHaveAttribute('data-scale', '1');
+  // It was sharp at this level before the key, too.
+  await settled(page);
   await sharpAt(page, 0);
   const seen = await screenPixels(page);
   const [x, y] = (await stage.getAttribute('data-view'))!.split(' ').map(Number);

@@ -1,15 +1,17 @@
 import { describe, expect, test } from 'vitest';
 import { DetailBand } from '../src/detail/detailBand';
-import { GridLight } from '../src/detail/gridLight';
 import { matt, type Builder } from '../src/scene/builder';
 import { glow, mirror, shell, steel, windowWall } from '../src/scene/furniture';
 import type { Room } from '../src/scene/room';
 import { boards, cloth, plain, plaster } from '../src/scene/textures';
-import { denoise, neighbourWeights } from '../src/trace/denoise';
+import { denoise } from '../src/trace/denoise';
 import { EyeRay } from '../src/trace/eyeRay';
+import { fillHoles } from '../src/trace/fillHoles';
+import { GridLight } from '../src/trace/gridLight';
 import { gridSurfaces, PER_PIXEL } from '../src/trace/gridSurfaces';
 import { traceBand } from '../src/trace/lightBand';
 import { PathTracer } from '../src/trace/pathTracer';
+import { RayTree } from '../src/trace/rayTree';
 
 /** A cell of the mill, small enough to trace in a test: a window, a looking glass, a cushion, a bulb. */
 const cell: Room = {
@@ -40,27 +42,96 @@ describe('light of a room', () => {
     } };
     const scene = new PathTracer(open);
     for (const [x, y] of [[0.5, 1], [1.7, 0.2], [-1, 2]]) {
-      const out = [new Float32Array(3)];
+      const out = new Float32Array(3);
       scene.seed(7);
-      scene.gather(out, 0, x, y, 0, 0, 0, 1, 1, 1, 1);
+      scene.gather(out, x, y, 0, 0, 0, 1, 1, 1, 1);
       const d2 = (x - 0.5) ** 2 + (y - 1) ** 2 + 1.5 ** 2;
       const radiance = (power / (4 * Math.PI * d2)) * (1.5 / Math.sqrt(d2)) / Math.PI;
-      expect(out[0][0] / radiance).toBeCloseTo(1, 1);
+      expect(out[0] / radiance).toBeCloseTo(1, 1);
     }
   });
 
-  test('traced with few samples and calmed agrees with many times as many', () => {
+  test.each(['direct', 'indirect'] as const)('%s, traced with few samples and calmed, agrees with 16 times as many', (light) => {
     const [w, h] = [60, 40];
     const scene = new PathTracer(cell);
-    const close = { ...cell.view, fieldOfView: 16 };
+    const close = { ...cell.view, to: [1.5, 1.7, 0] as const, fieldOfView: 30 };
     const on = { width: w, height: h, surfaces: gridSurfaces(scene, close, w, h).scattering };
-    const weights = neighbourWeights(on);
-    const [few, many] = [12, 144].map((samples) => traceBand(scene, close, w, h, 0, h, samples).light[0]);
-    const [calm, calmest] = [few, many].map((light) => denoise(light, on, weights, 4, 0.3));
+    const [few, many] = [12, 192].map((samples) => traceBand(scene, close, light, { width: w, height: h, y0: 0, rows: h, samples })[0]);
+    const [calm, calmest] = light === 'direct' ? denoise([few, many], on, 3, 0.2) : denoise([few, many], on, 5, 0.5);
     const errors = (picture: Float32Array): number[] => Array.from({ length: w * h }, (_, i) => i * 3 + 1).filter((i) => calmest[i] > 1e-3).map((i) => Math.abs(picture[i] / calmest[i] - 1));
-    expect(errors(calm).length).toBeGreaterThan(0.4 * w * h);
+    expect(errors(calm).length).toBeGreaterThan(0.3 * w * h);
     expect(median(errors(calm))).toBeLessThan(0.03);
-    expect(median(errors(calm))).toBeLessThan(0.3 * median(errors(few)));
+    expect(median(errors(calm))).toBeLessThan(0.5 * median(errors(few)));
+  });
+
+  test('holes are filled from around them, and what is known stays', () => {
+    const [w, h] = [37, 23];
+    const has = Uint8Array.from({ length: w * h }, (_, i) => (i % w > 9 && i % w < 20 && i > 5 * w && i < 14 * w ? 0 : 1));
+    const light = Float32Array.from({ length: w * h * 3 }, (_, i) => (has[Math.floor(i / 3)] ? 2 + (Math.floor(i / 3) % w) / w : 0));
+    const before = light.slice();
+    fillHoles(light, w, h, has);
+    for (let i = 0; i < w * h; i++) {
+      if (has[i]) expect(light[i * 3]).toBe(before[i * 3]);
+      else expect(light[i * 3] >= 2 && light[i * 3] <= 3).toBe(true);
+    }
+  });
+});
+
+/** Numbers in 0..1 from a seed. */
+function chance(seed: number): () => number {
+  let state = seed;
+  return () => (state = (state * 48271) % 2147483647) / 2147483647;
+}
+
+describe('rays', () => {
+  const random = chance(77);
+  const positions = Array.from({ length: 400 }, () => {
+    const middle = [random() * 4, random() * 4, random() * 4];
+    return Array.from({ length: 9 }, (_, k) => middle[k % 3] + 1.4 * (random() - 0.5));
+  }).flat();
+  const passes = (triangle: number): boolean => triangle % 5 === 0;
+
+  /** Distance at which a ray meets a triangle, by the plane and the sides of its edges; Infinity where it misses. */
+  function meet(t: number, o: number[], d: number[]): number {
+    const corner = (k: number): number[] => positions.slice(t * 9 + k * 3, t * 9 + k * 3 + 3);
+    const minus = (a: number[], b: number[]): number[] => a.map((v, k) => v - b[k]);
+    const cross = (a: number[], b: number[]): number[] => [a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0]];
+    const dot = (a: number[], b: number[]): number => a[0] * b[0] + a[1] * b[1] + a[2] * b[2];
+    const n = cross(minus(corner(1), corner(0)), minus(corner(2), corner(0)));
+    const far = dot(minus(corner(0), o), n) / dot(d, n);
+    const at = o.map((v, k) => v + far * d[k]);
+    const inside = [0, 1, 2].every((k) => dot(cross(minus(corner((k + 1) % 3), corner(k)), minus(at, corner(k))), n) >= 0);
+    return inside && far > 1e-4 ? far : Infinity;
+  }
+
+  test('find the nearest triangle and what is in the way, as a look at every one does', () => {
+    const tree = new RayTree(positions, passes);
+    let [hits, stops] = [0, 0];
+    for (let k = 0; k < 600; k++) {
+      const o = [random() * 4, random() * 4, random() * 4];
+      const d = [random() - 0.5, random() - 0.5, random() - 0.5];
+      const l = Math.hypot(...d);
+      const ray = d.map((v) => v / l);
+      const far = Array.from({ length: 400 }, (_, t) => meet(t, o, ray));
+      const nearest = Math.min(...far);
+      const found = tree.nearest(o[0], o[1], o[2], ray[0], ray[1], ray[2], 1e9);
+      expect(found).toBe(nearest === Infinity ? -1 : far.indexOf(nearest));
+      if (found >= 0) {
+        hits++;
+        expect(tree.t).toBeCloseTo(nearest, 4);
+      }
+      const stopped = far.some((t, i) => t < 2 && !passes(i));
+      expect(tree.blocked(o[0], o[1], o[2], ray[0], ray[1], ray[2], 2)).toBe(stopped);
+      if (stopped) stops++;
+    }
+    expect(hits > 200 && stops > 100 && stops < 590).toBe(true);
+  });
+
+  test('along an axis, from a plane of a box, miss nothing', () => {
+    const square = [0, 0, 0, 1, 0, 0, 1, 1, 0, 0, 0, 0, 1, 1, 0, 0, 1, 0];
+    const tree = new RayTree(square, () => false);
+    for (const [x, y] of [[0.5, 0.25], [0.25, 0.5], [0.5, 0.5], [0, 0.5], [1, 1]]) expect(tree.nearest(x, y, 2, 0, 0, -1, 1e9)).toBeGreaterThanOrEqual(0);
+    expect(tree.nearest(1.1, 0.5, 2, 0, 0, -1, 1e9)).toBe(-1);
   });
 });
 
@@ -69,9 +140,14 @@ describe('detail of a room', () => {
   const surfaces = gridSurfaces(scene, cell.view, 90, 60);
   const flat = (value: number): Float32Array[] => scene.layers.map(() => new Float32Array(90 * 60 * 3).fill(value));
   const detail = new DetailBand(scene, cell.view, { surfaces, light: flat(0.5), gloss: flat(0.2) });
+  const made = (width: number, height: number, y0 = 0, rows = height): Float32Array[] => {
+    const pictures = scene.layers.map(() => new Float32Array(width * height * 3));
+    detail.rows(width, height, y0, rows, pictures);
+    return pictures;
+  };
 
   test('is the same picture at every size', () => {
-    const [small, large] = [detail.rows(120, 80, 0, 80), detail.rows(360, 240, 0, 240)];
+    const [small, large] = [made(120, 80), made(360, 240)];
     for (let k = 0; k < 2; k++) {
       let off = 0;
       let sum = 0;
@@ -86,18 +162,18 @@ describe('detail of a room', () => {
   });
 
   test('begins anywhere: bands agree with the whole to the last bit', () => {
-    const whole = detail.rows(90, 60, 0, 60);
-    const part = detail.rows(90, 60, 22, 9);
-    for (let k = 0; k < 2; k++) expect(part[k]).toEqual(whole[k].subarray(22 * 90 * 3, 31 * 90 * 3));
+    const whole = made(90, 60);
+    const part = made(90, 60, 22, 9);
+    for (let k = 0; k < 2; k++) expect(part[k].subarray(22 * 90 * 3, 31 * 90 * 3)).toEqual(whole[k].subarray(22 * 90 * 3, 31 * 90 * 3));
   });
 
   test('a lamp glows in its own light only, and the view belongs to the day', () => {
-    const [day, lamps] = detail.rows(90, 60, 0, 60);
+    const [day, lamps] = made(90, 60);
     const bright = (picture: Float32Array): number => picture.filter((v) => v > 3).length;
     // Surfaces have at most 0.5 of their reflectance here: all that is brighter glows, or is the sky through the pane.
     expect(bright(lamps)).toBeGreaterThan(10);
     expect(bright(lamps)).toBeLessThan(150);
-    expect(bright(day)).toBeGreaterThan(200);
+    expect(bright(day)).toBeGreaterThan(100);
     const both = day.filter((v, i) => v > 3 && lamps[i] > 3).length;
     expect(both).toBe(0);
   });

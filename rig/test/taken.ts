@@ -1,18 +1,21 @@
-import { join } from 'node:path';
-import { fileURLToPath } from 'node:url';
 import type { FrameFacts } from '@zaddle/core/intake/frameFacts';
 import type { ShotFrame } from '@zaddle/core/propose/lineUpShot';
-import { readLayers } from '../src/camera/layerStore';
-import { FRAME_HEIGHT, FRAME_WIDTH, KIT_LENS, simulateFrame } from '../src/camera/simulateFrame';
-import type { PlannedFrame } from '../src/camera/writeCard';
+import { House } from '../src/camera/house';
+import { KIT_LENS, simulateFrame } from '../src/camera/simulateFrame';
+import type { PlannedFrame } from '../src/camera/takeFrames';
 import type { Layers } from '../src/trace/renderRoom';
 
-/** Rooms of the demo house that were read so far. */
+/** Pixels of frames in tests. */
+export const FRAME_WIDTH = 1500;
+export const FRAME_HEIGHT = 1000;
+
+const house = new House({ width: FRAME_WIDTH, height: FRAME_HEIGHT }, 3);
+
+/** Rooms of the demo house that were made so far. */
 export const rooms = new Map<string, Layers>();
-export const DATA = fileURLToPath(new URL('../data', import.meta.url));
 
 export const room = async (name: string): Promise<Layers> => {
-  if (!rooms.has(name)) rooms.set(name, await readLayers(join(DATA, name)));
+  if (!rooms.has(name)) rooms.set(name, await house.room(name));
   return rooms.get(name)!;
 };
 

@@ -11,11 +11,12 @@ import { addedLight } from '@zaddle/core/propose/addedLight';
 import { flashFired } from '@zaddle/core/propose/guessRoles';
 import { chooseReference, lineUpShot, viewShot } from '@zaddle/core/propose/lineUpShot';
 import { testTools } from '../../core/test/kernelMemory';
-import { factsOf, room, rooms, take } from './taken';
+import { FRAME_HEIGHT, FRAME_WIDTH, factsOf, room, rooms, take } from './taken';
 import { readLayers, writeLayers } from '../src/camera/layerStore';
-import { planDemo, planShot } from '../src/camera/plans';
-import { FRAME_HEIGHT, FRAME_WIDTH, KIT_LENS, referenceToFrame, simulateFrame } from '../src/camera/simulateFrame';
-import type { PlannedFrame } from '../src/camera/writeCard';
+import { planDemo } from '../src/camera/demoVisit';
+import { planShot } from '../src/camera/plans';
+import { KIT_LENS, referenceToFrame, simulateFrame } from '../src/camera/simulateFrame';
+import type { PlannedFrame } from '../src/camera/takeFrames';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 
@@ -26,7 +27,7 @@ beforeAll(async () => {
 
 describe('the demo visit', () => {
   test('falls into its shots, the stray test frame by itself, whatever the order of the files', async () => {
-    const plan = await planDemo(room);
+    const plan = await planDemo(room, ['sitting-room', 'kitchen']);
     const frames = plan.map(take).map(({ facts, proxy }) => ({ facts, structure: greyPyramid(tools, proxy).structure }));
     const truth = ['sitting-room', 'test', 'kitchen'].map((shot) => plan.filter((f) => f.shot === shot).map((f) => f.file));
     expect(groupShots(tools, frames).map((s) => s.frames)).toEqual(truth);

@@ -1,15 +1,12 @@
-import { mkdtempSync, rmSync } from 'node:fs';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
 import { describe, expect, test } from 'vitest';
 import { readyMix } from '@zaddle/core/graph/readyMix';
 import { AUTOMATIC, proposeMix, type Proposal } from '@zaddle/core/propose/proposeMix';
 import type { Reading } from '@zaddle/core/read/readings';
 import { readShot } from '@zaddle/core/read/readShot';
 import { testTools } from '../../core/test/kernelMemory';
-import { readLayers, writeLayers } from '../src/camera/layerStore';
+import { frameSize, House } from '../src/camera/house';
 import { planShot, type ShotPlan } from '../src/camera/plans';
-import type { PlannedFrame } from '../src/camera/writeCard';
+import type { PlannedFrame } from '../src/camera/takeFrames';
 import { room, rooms, take } from './taken';
 
 /* Visits with everything that comes along: helpers in the frame or mirrored, stands, plates, lamps, a sun. */
@@ -104,12 +101,11 @@ describe('roles and readings of whole visits', () => {
 });
 
 test('a room that is another with a light more takes the rest from there', async () => {
-  const folder = mkdtempSync(join(tmpdir(), 'zaddle-rig-'));
-  const plain = (value: number): Float32Array => new Float32Array(16 * 16 * 3).fill(value);
-  await writeLayers(join(folder, 'one'), { width: 16, height: 16, layers: new Map([['day', plain(1)], ['lamps', plain(0.25)]]) });
-  await writeLayers(join(folder, 'two'), { width: 16, height: 16, layers: new Map([['sun', plain(4)]]) }, 'one');
-  const { layers } = await readLayers(join(folder, 'two'));
-  rmSync(folder, { recursive: true });
-  expect([...layers.keys()]).toEqual(['day', 'lamps', 'sun']);
-  expect(Math.log2(layers.get('sun')![100] / layers.get('lamps')![100])).toBeCloseTo(4, 1);
+  const house = new House({ width: 300, height: 200 }, 2);
+  const [kitchen, lit] = [await house.room('kitchen'), await house.room('kitchen-sun')];
+  expect([...lit.layers.keys()]).toEqual([...kitchen.layers.keys(), 'sun']);
+  expect(lit.layers.get('day')).toBe(kitchen.layers.get('day'));
+  expect(lit.layers.get('sun')!.some((v) => v > 0.5)).toBe(true);
+  expect(frameSize(lit)).toEqual({ width: 300, height: 200 });
+  await expect(house.room('cellar')).rejects.toThrow('There are: sitting-room');
 });

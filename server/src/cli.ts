@@ -1,7 +1,5 @@
-import { execFile } from 'node:child_process';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import { promisify } from 'node:util';
 import { Command, InvalidArgumentError } from 'commander';
 import { QUEUES, type QueueName } from './jobs/queues';
 import { runWorker } from './jobs/runWorker';
@@ -27,11 +25,6 @@ const queueNames = (text: string): QueueName[] =>
     return name as QueueName;
   });
 const DATA = fileURLToPath(new URL('../../data', import.meta.url));
-
-/** The simulated camera belongs to the rig, a program of its own. */
-async function shootDemoCard(folder: string): Promise<void> {
-  await promisify(execFile)(process.execPath, ['--import', import.meta.resolve('tsx'), fileURLToPath(new URL('../../rig/src/cli.ts', import.meta.url)), 'demo', '--out', folder]);
-}
 
 const program = new Command('zaddle').description('From a card of frames to finished pictures of rooms.');
 
@@ -61,7 +54,7 @@ program
   .option('--data <dir>', 'where everything is kept', DATA)
   .option('--empty', 'do not load the demo shoot', false)
   .option('--watch <dir>', 'a folder that a tethered camera writes into, shown under /live')
-  .action(async (options) => start(options, shootDemoCard));
+  .action(async (options) => start(options));
 
 program
   .command('worker')

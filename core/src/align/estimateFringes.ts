@@ -3,6 +3,7 @@ import type { Match } from './fitHomography';
 import { trackCorners } from './trackCorners';
 import type { Tools } from '../kernels/tools';
 import { createPlane, quantile, type Pixels, type Plane } from '../image/plane';
+import { srgbToLinear } from '../colour/transfer';
 import { IDENTITY } from '../geometry/homography';
 import { NO_LENS } from '../geometry/lens';
 
@@ -19,7 +20,10 @@ function channel({ kernels, arena }: Tools, { width, height, data }: Pixels, c: 
   const mark = arena.mark();
   const at = arena.take(width * height * 4);
   kernels.greyRow8(arena.placeBytes(data as Uint8Array), width * height, c === 0 ? 1 : 0, c === 1 ? 1 : 0, c === 2 ? 1 : 0, at);
-  const plane = createPlane(width, height, arena.floats(at, width * height).slice());
+  // Light, not codes: the curve of the codes moves edges towards their dark side, in each colour by another part of a pixel. Within what `trackPoints` takes for unclipped.
+  const plane = createPlane(width, height);
+  const codes = arena.floats(at, width * height);
+  for (let i = 0; i < codes.length; i++) plane.data[i] = 2 + 249.5 * srgbToLinear(codes[i] / 255);
   arena.release(mark);
   return plane;
 }
@@ -34,12 +38,12 @@ function radial(matches: readonly Match[], width: number, height: number): numbe
   const votes = matches.map((m) => {
     const [dx, dy] = [m.x - cx, m.y - cy];
     const distance = Math.hypot(dx, dy);
-    return { arm: (distance * distance * distance) / half, off: -((m.u - m.x) * dx + (m.v - m.y) * dy) / Math.max(1, distance) };
+    return { arm: (distance * distance * distance) / half, off: -((m.u - m.x) * dx + (m.v - m.y) * dy) / Math.max(1, distance), say: m.weight };
   });
   const solve = (weight: (vote: (typeof votes)[number]) => number): { f: number; error: number } => {
     let [aa, ab] = [0, 0];
     for (const vote of votes) {
-      const w = weight(vote);
+      const w = vote.say * weight(vote);
       aa += w * vote.arm * vote.arm;
       ab += w * vote.arm * vote.off;
     }

@@ -18,14 +18,14 @@ const ENOUGH = 300;
 const MATCH_RUN = 4;
 /** Frames that lie closer to the reference than this (pixels) say nothing about the lens. */
 const LEAST_MOVE = 3;
+/** Least noise that matches are trusted to have, pixels. */
+const LEAST_NOISE = 0.08;
 /** Error of a place on an edge, pixels of the plane that edges were found on, and how many neighbours share it. */
 const EDGE_NOISE = 0.12;
 const EDGE_RUN = 16;
 
 interface FrameMatches {
   readonly matches: readonly Match[];
-  /** Deviation of the matches about their homography without lens, pixels. */
-  readonly noise: number;
   readonly start: Homography;
 }
 
@@ -41,18 +41,7 @@ function select(matches: readonly Match[], width: number, height: number): Frame
   if (near.length < 80 || move < LEAST_MOVE) return null;
   const stride = Math.max(1, near.length / ENOUGH);
   const chosen = Array.from({ length: Math.floor(near.length / stride) }, (_, i) => near[Math.floor(i * stride)]);
-  return { matches: chosen, noise: Math.max(0.08, fit.noise), start: fit.homography };
-}
-
-/** Summed squared error in noise variances, each match's capped and by its weight, of the best homography with this lens. */
-function matchCost({ matches, noise, start }: FrameMatches, lens: Lens, width: number, height: number): number {
-  const list = freeMatches(matches, lens, width, height);
-  const fit = fitHomography(list, width, height, 3, start);
-  if (!fit) return (list.length * CAP) / MATCH_RUN;
-  return list.reduce((sum, m) => {
-    const [u, v] = mapPoint(fit.homography, m.x, m.y);
-    return sum + (m.weight / MATCH_RUN) * Math.min(CAP, ((u - m.u) ** 2 + (v - m.v) ** 2) / noise ** 2);
-  }, 0);
+  return { matches: chosen, start: fit.homography };
 }
 
 /** Deviation of an edge's points from a straight line once freed of the lens, stored pixels squared. */
@@ -79,9 +68,40 @@ function bend(edge: Edge, lens: Lens, width: number, height: number): number {
   return ((a + c) / 2 - Math.hypot((a - c) / 2, b)) / (stretch / n) ** 2;
 }
 
-/** Summed squared bend of all edges in noise variances, each edge's capped: what is curved by itself counts little. */
-function edgeCost(edges: readonly Edge[], lens: Lens, width: number, height: number): number {
-  return edges.reduce((sum, edge) => sum + (Math.min(CAP, bend(edge, lens, width, height) / EDGE_NOISE ** 2) * edge.length) / 2 / EDGE_RUN, 0);
+/** The lenses that are tried. */
+const LENSES: readonly Lens[] = Array.from({ length: COUNT }, (_, i) => ({ k1: LEAST + i * STEP, k2: 0 }));
+
+/**
+ * Summed squared error of a frame's matches in noise variances, each match's capped and by its weight, about the best
+ * homography with each lens that is tried. What is left with the lens that suits them best is their noise.
+ */
+function matchCosts({ matches, start }: FrameMatches, width: number, height: number): number[] {
+  const tries = LENSES.map((lens) => {
+    const list = freeMatches(matches, lens, width, height);
+    return { list, fit: fitHomography(list, width, height, 3, start) };
+  });
+  const noise = Math.max(LEAST_NOISE, Math.min(...tries.map(({ fit }) => fit?.noise ?? Infinity)));
+  return tries.map(({ list, fit }) => {
+    if (!fit) return (list.length * CAP) / MATCH_RUN;
+    return list.reduce((sum, m) => {
+      const [u, v] = mapPoint(fit.homography, m.x, m.y);
+      return sum + (m.weight / MATCH_RUN) * Math.min(CAP, ((u - m.u) ** 2 + (v - m.v) ** 2) / noise ** 2);
+    }, 0);
+  });
+}
+
+/**
+ * Summed squared bend of all edges in noise variances, for each lens that is tried. An edge that no lens makes straight is
+ * that much less sure of any: what is left at its best is its own noise. Each edge's is capped, so that what is curved by itself counts little.
+ */
+function edgeCosts(edges: readonly Edge[], width: number, height: number): number[] {
+  const costs = LENSES.map(() => 0);
+  for (const edge of edges) {
+    const bends = LENSES.map((lens) => bend(edge, lens, width, height));
+    const noise = Math.max(EDGE_NOISE ** 2, Math.min(...bends));
+    bends.forEach((b, i) => (costs[i] += (Math.min(CAP, b / noise) * edge.length) / 2 / EDGE_RUN));
+  }
+  return costs;
 }
 
 /** Everything that tells of a lens. */
@@ -105,10 +125,9 @@ export interface LensEvidence {
  */
 export function estimateLens({ frames, width, height, edges, edgeWidth, edgeHeight }: LensEvidence): Lens {
   const useful = frames.map((matches) => select(matches, width, height)).filter((frame) => frame !== null);
-  const costs = Array.from({ length: COUNT }, (_, i) => {
-    const lens = { k1: LEAST + i * STEP, k2: 0 };
-    return edgeCost(edges, lens, edgeWidth, edgeHeight) + useful.reduce((sum, frame) => sum + matchCost(frame, lens, width, height), 0);
-  });
+  const bent = edgeCosts(edges, edgeWidth, edgeHeight);
+  const matched = useful.map((frame) => matchCosts(frame, width, height));
+  const costs = LENSES.map((_, i) => bent[i] + matched.reduce((sum, frame) => sum + frame[i], 0));
   const best = costs.indexOf(Math.min(...costs));
   if (best === 0 || best === COUNT - 1) return NO_DISTORTION;
   if (costs[Math.round(-LEAST / STEP)] - costs[best] < EVIDENCE) return NO_DISTORTION;

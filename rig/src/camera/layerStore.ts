@@ -1,5 +1,5 @@
-import { mkdir, readFile, writeFile } from 'node:fs/promises';
-import { dirname, join } from 'node:path';
+import { mkdir, readFile, rm, writeFile } from 'node:fs/promises';
+import { join } from 'node:path';
 import sharp from 'sharp';
 import type { Layers } from '../trace/renderRoom';
 
@@ -10,6 +10,8 @@ import type { Layers } from '../trace/renderRoom';
  */
 
 const COARSE = 8;
+/** Steps of the coarse values: the detail picture has what lies between. */
+const COARSE_STEP = 64;
 const LOG_LOW = -14;
 const LOG_RANGE = 24;
 /** Stops that the detail spans to either side, and its companding power. */
@@ -21,8 +23,6 @@ interface Index {
   readonly width: number;
   readonly height: number;
   readonly layers: readonly string[];
-  /** Folder beside this one whose lights belong to it too. */
-  readonly base?: string;
 }
 
 const toByte = (stops: number): number => {
@@ -55,15 +55,16 @@ function makeCoarse(layer: Float32Array, width: number, height: number): { store
     let sum = 0;
     let count = 0;
     for (let j = y * COARSE; j < Math.min(height, (y + 1) * COARSE); j++) for (let i = x * COARSE; i < Math.min(width, (x + 1) * COARSE); i++, count++) sum += Math.log2(Math.max(FLOOR, layer[(j * width + i) * 3 + c]));
-    stored[(y * w + x) * 3 + c] = Math.round(((sum / count - LOG_LOW) / LOG_RANGE) * 65535);
+    stored[(y * w + x) * 3 + c] = Math.min(65535, Math.round((((sum / count - LOG_LOW) / LOG_RANGE) * 65536) / COARSE_STEP) * COARSE_STEP);
   }
   return { stored, w, h };
 }
 
 const decodeCoarse = (stored: Uint16Array): Float32Array => Float32Array.from(stored, (v) => (v / 65535) * LOG_RANGE + LOG_LOW);
 
-/** Writes all lights of a room into a folder. @param base folder beside it whose lights belong to it too. */
-export async function writeLayers(folder: string, { width, height, layers }: Layers, base?: string): Promise<void> {
+/** Writes all lights of a room into a folder. */
+export async function writeLayers(folder: string, { width, height, layers }: Layers): Promise<void> {
+  await rm(folder, { recursive: true, force: true });
   await mkdir(folder, { recursive: true });
   for (const [name, layer] of layers) {
     const { stored, w, h } = makeCoarse(layer, width, height);
@@ -76,14 +77,14 @@ export async function writeLayers(folder: string, { width, height, layers }: Lay
     await sharp(stored, { raw: { width: w, height: h, channels: 3 } }).toColourspace('rgb16').png({ compressionLevel: 9 }).toFile(join(folder, `${name}.coarse.png`));
     await sharp(detail, { raw: { width, height, channels: 3 } }).jpeg({ quality: 92, chromaSubsampling: '4:4:4', mozjpeg: true }).toFile(join(folder, `${name}.detail.jpg`));
   }
-  const index: Index = { width, height, layers: [...layers.keys()], base };
+  const index: Index = { width, height, layers: [...layers.keys()] };
   await writeFile(join(folder, 'layers.json'), JSON.stringify(index, null, 1));
 }
 
 /** Reads the lights of a room back as linear radiance. */
 export async function readLayers(folder: string): Promise<Layers> {
-  const { width, height, layers: names, base } = JSON.parse(await readFile(join(folder, 'layers.json'), 'utf8')) as Index;
-  const layers = new Map(base ? (await readLayers(join(dirname(folder), base))).layers : []);
+  const { width, height, layers: names } = JSON.parse(await readFile(join(folder, 'layers.json'), 'utf8')) as Index;
+  const layers = new Map<string, Float32Array>();
   for (const name of names) {
     const low = await sharp(join(folder, `${name}.coarse.png`)).toColourspace('rgb16').raw({ depth: 'ushort' }).toBuffer({ resolveWithObject: true });
     const coarse = decodeCoarse(new Uint16Array(low.data.buffer, low.data.byteOffset, low.data.length / 2));

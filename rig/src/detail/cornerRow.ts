@@ -1,4 +1,5 @@
 import type { EyeRay, Place } from '../trace/eyeRay';
+import { coordsAt, type Mesh } from '../trace/mesh';
 
 /** What kind of thing a corner sees; only like ones are joined. */
 export const SURFACE = 1;
@@ -7,19 +8,42 @@ export const VIEW = 2;
 export const SPECIAL = 3;
 
 const NUMBERS = 20;
-const [U, V, SHARE, FRESNEL, GLOSSY_SHARE, AT, GLOSSY_AT] = [0, 1, 2, 3, 4, 5, 11];
+const [S, T, SHARE, FRESNEL, GLOSSY_SHARE, AT, GLOSSY_AT, FACE] = [0, 1, 2, 3, 4, 5, 11, 17];
+/** How far, as a share of what lies between them, corners of one surface may be out of line. */
+const OUT_OF_LINE = 0.2;
+/** Sine of the angle by which they may leave its plane. */
+const OUT_OF_PLANE = 0.05;
+
+function inPlane(p: Float64Array, i: number, q: Float64Array, j: number, which: number, face: number): boolean {
+  let turned = 0;
+  let out = 0;
+  let far = 0;
+  for (let c = 0; c < 3; c++) {
+    const step = q[j + which + 3 + c] - p[i + which + 3 + c];
+    turned += (q[j + which + c] - p[i + which + c]) ** 2;
+    out += step * p[i + face + c];
+    far += step * step;
+  }
+  // 0.06: some 14 degrees.
+  return turned < 0.06 && out * out <= OUT_OF_PLANE * OUT_OF_PLANE * far;
+}
 
 /** What eye rays through the corners of a row of pixels see. */
 export class CornerRow {
   readonly kind: Uint8Array;
-  readonly triangle: Int32Array;
+  /** Materials of the surface and of the glossy one before it, or -1. */
+  readonly material: Int32Array;
   readonly glossy: Int32Array;
+  /** 1: the glossy surface is another than the one that scatters. */
+  private readonly apart: Uint8Array;
   private readonly numbers: Float64Array;
+  private readonly coords = new Float64Array(2);
 
-  constructor(corners: number) {
+  constructor(private readonly mesh: Mesh, corners: number) {
     this.kind = new Uint8Array(corners);
-    this.triangle = new Int32Array(corners);
+    this.material = new Int32Array(corners);
     this.glossy = new Int32Array(corners);
+    this.apart = new Uint8Array(corners);
     this.numbers = new Float64Array(corners * NUMBERS);
   }
 
@@ -27,15 +51,18 @@ export class CornerRow {
     // A pane or glaze without roughness sends one ray on; a mirror is more than that.
     const special = glows.length > 0 || mirrors.length > 1 || (mirrors.length === 1 && !glossy.is);
     this.kind[k] = special ? SPECIAL : surface.is ? SURFACE : view.is ? VIEW : SPECIAL;
-    this.triangle[k] = surface.is ? surface.triangle : -1;
-    this.glossy[k] = glossy.is ? glossy.triangle : -1;
+    this.material[k] = surface.is ? this.mesh.material[surface.triangle] : -1;
+    this.glossy[k] = glossy.is ? this.mesh.material[glossy.triangle] : -1;
+    this.apart[k] = glossy.is && glossy.triangle !== surface.triangle ? 1 : 0;
     const p = k * NUMBERS;
-    this.numbers[p + U] = surface.u;
-    this.numbers[p + V] = surface.v;
+    if (surface.is) coordsAt(this.mesh, surface.triangle, surface.u, surface.v, this.coords);
+    this.numbers[p + S] = this.coords[0];
+    this.numbers[p + T] = this.coords[1];
     this.numbers[p + SHARE] = surface.is ? surface.share : view.share;
     this.numbers[p + FRESNEL] = fresnel;
     this.numbers[p + GLOSSY_SHARE] = glossy.share;
     this.put(p + AT, surface);
+    for (let c = 0; c < 3; c++) this.numbers[p + FACE + c] = surface.is ? this.mesh.normals[surface.triangle * 3 + c] : 0;
     this.put(p + GLOSSY_AT, glossy);
   }
 
@@ -56,9 +83,32 @@ export class CornerRow {
 
   /** What all four corners of pixel k see alike, or 0. @param below the row of corners beneath */
   alike(below: CornerRow, k: number): number {
-    const kind = this.kind[k];
-    const same = (a: CornerRow, i: number): boolean => a.kind[i] === kind && a.triangle[i] === this.triangle[k] && a.glossy[i] === this.glossy[k];
-    return kind !== SPECIAL && same(this, k + 1) && same(below, k) && same(below, k + 1) ? kind : 0;
+    if (this.kind[k] === SPECIAL || !this.like(k, this, k + 1) || !this.like(k, below, k) || !this.like(k, below, k + 1)) return 0;
+    if (this.kind[k] === SURFACE && !(this.smooth(below, k, AT, FACE) && this.inLine(below, k, S, 2))) return 0;
+    return this.apart[k] === 1 && !this.smooth(below, k, GLOSSY_AT, GLOSSY_AT) ? 0 : this.kind[k];
+  }
+
+  private like(k: number, other: CornerRow, i: number): boolean {
+    return other.kind[i] === this.kind[k] && other.material[i] === this.material[k] && other.glossy[i] === this.glossy[k];
+  }
+
+  /** Whether numbers at four corners lie as on a parallelogram. */
+  private inLine(below: CornerRow, k: number, which: number, count: number): boolean {
+    const [a, b] = [k * NUMBERS + which, (k + 1) * NUMBERS + which];
+    let off = 0;
+    let across = 0;
+    for (let c = 0; c < count; c++) {
+      const [p, q, r, s] = [this.numbers[a + c], this.numbers[b + c], below.numbers[a + c], below.numbers[b + c]];
+      off += (p + s - q - r) ** 2;
+      across += (s - p) ** 2 + (r - q) ** 2;
+    }
+    return off <= OUT_OF_LINE * OUT_OF_LINE * across;
+  }
+
+  /** Whether places and normals at four corners lie on one surface without an edge or a step. @param face where its face's normal is kept */
+  private smooth(below: CornerRow, k: number, which: number, face: number): boolean {
+    const [a, b] = [k * NUMBERS, (k + 1) * NUMBERS];
+    return this.inLine(below, k, which + 3, 3) && inPlane(this.numbers, a, below.numbers, b, which, face) && inPlane(this.numbers, b, below.numbers, a, which, face);
   }
 
   /** Surface coordinates at a place in pixel k, 0..1 across and down, into `out`. */

@@ -1,11 +1,13 @@
-import { ROOMS } from '../scene/millRooms';
+import { ROOMS } from '../scene/house';
 import { PathTracer } from '../trace/pathTracer';
 import { DetailBand, type RoomLight } from './detailBand';
 
+/** Rows of pictures to be made; all memory is shared. */
 export interface DetailTask {
   readonly room: string;
-  /** Shared memory. */
   readonly light: RoomLight;
+  /** The pictures, a light after the other. */
+  readonly layers: readonly Float32Array[];
   readonly width: number;
   readonly height: number;
   readonly y0: number;
@@ -14,10 +16,10 @@ export interface DetailTask {
 
 let band: { room: string; detail: DetailBand } | null = null;
 
-export default function evaluate({ room: name, light, width, height, y0, rows }: DetailTask): Float32Array[] {
+export default function evaluate({ room: name, light, layers, width, height, y0, rows }: DetailTask): void {
   if (band?.room !== name) {
     const room = ROOMS.find((r) => r.name === name)!;
     band = { room: name, detail: new DetailBand(new PathTracer(room), room.view, light) };
   }
-  return band.detail.rows(width, height, y0, rows);
+  band.detail.rows(width, height, y0, rows, layers);
 }

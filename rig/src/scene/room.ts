@@ -20,6 +20,8 @@ export interface View {
   readonly to: Vec;
   /** Horizontal field of view, degrees. */
   readonly fieldOfView: number;
+  /** Degrees by which the camera hangs to the right. */
+  readonly roll?: number;
 }
 
 export interface Room {
@@ -30,4 +32,6 @@ export interface Room {
   /** Puts everything into the builder and says which lights there are; the day comes first, lamps second. */
   readonly furnish: (b: Builder) => readonly Layer[];
   readonly view: View;
+  /** Radiance outside by bearing and elevation, radians, relative to a bright sky of 1; none: the creek by day. */
+  readonly outside?: (bearing: number, elevation: number, out: Float64Array) => void;
 }

@@ -13,8 +13,8 @@ export interface GridSurfaces {
   readonly glossy: Float32Array;
 }
 
-function note(to: Float32Array, pixel: number, p: Place): void {
-  if (!p.is) return;
+function note(to: Float32Array, pixel: number, p: Place, narrow: Uint8Array): void {
+  if (!p.is || narrow[p.triangle]) return;
   const at = pixel * PER_PIXEL;
   to[at] = p.nx;
   to[at + 1] = p.ny;
@@ -35,8 +35,8 @@ export function gridSurfaces(scene: PathTracer, view: View, width: number, heigh
     for (let x = 0; x < width; x++) {
       eye.direction(x, y, d);
       ray.follow(eye.from, d);
-      note(scattering, y * width + x, ray.surface);
-      note(glossy, y * width + x, ray.glossy);
+      note(scattering, y * width + x, ray.surface, scene.mesh.narrow);
+      note(glossy, y * width + x, ray.glossy, scene.mesh.narrow);
     }
   }
   return { width, height, scattering, glossy };

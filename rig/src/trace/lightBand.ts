@@ -2,45 +2,56 @@ import type { View } from '../scene/room';
 import { Eye, EyeRay } from './eyeRay';
 import type { PathTracer } from './pathTracer';
 
-/** Light at the middles of a band of grid pixels, RGB, a layer after the other. */
-export interface LightBand {
+/** What is traced: what sources send to surfaces, what other surfaces send there (both over pi: times the reflectance they are what a surface gives off), or what glossy surfaces mirror, were they mirrors of their roughness. */
+export type Light = 'direct' | 'indirect' | 'gloss';
+
+/** Rows of a grid to trace. */
+export interface Band {
+  readonly width: number;
+  readonly height: number;
   readonly y0: number;
-  /** What arrives at the surface, over pi: times its reflectance it is what the surface gives off. */
-  readonly light: Float32Array[];
-  /** What the glossy surface before it mirrors, were it a mirror of its roughness. */
-  readonly gloss: Float32Array[];
+  readonly rows: number;
+  /** A pixel. */
+  readonly samples: number;
 }
 
-/** Traces the light of some rows of a grid. @param samples a pixel */
-export function traceBand(scene: PathTracer, view: View, width: number, height: number, y0: number, rows: number, samples: number): LightBand {
+/** What the glossy surface that a ray came to mirrors, the mean of some samples. */
+function mirrored(scene: PathTracer, ray: EyeRay, samples: number, out: Float32Array): void {
+  const { glossy: g } = ray;
+  const { roughness } = scene.materials[scene.mesh.material[g.triangle]];
+  const cosine = -2 * (g.dx * g.nx + g.dy * g.ny + g.dz * g.nz);
+  for (let k = 0; k < samples; k++) {
+    let mx = g.dx + g.nx * cosine + (scene.random() - 0.5) * roughness;
+    let my = g.dy + g.ny * cosine + (scene.random() - 0.5) * roughness;
+    let mz = g.dz + g.nz * cosine + (scene.random() - 0.5) * roughness;
+    const l = 1 / Math.hypot(mx, my, mz);
+    mx *= l;
+    my *= l;
+    mz *= l;
+    scene.addMirrored(out, g.x, g.y, g.z, mx, my, mz, 1 / samples, roughness > 0);
+  }
+}
+
+/** Traces one kind of light at the middles of some rows of a grid: RGB, a layer after the other. */
+export function traceBand(scene: PathTracer, view: View, light: Light, { width, height, y0, rows, samples }: Band): Float32Array[] {
   const eye = new Eye(view, width, height);
   const ray = new EyeRay(scene);
   const d = new Float64Array(3);
-  const planes = (): Float32Array[] => scene.layers.map(() => new Float32Array(width * rows * 3));
-  const [light, gloss] = [planes(), planes()];
-  for (let row = 0; row < rows; row++) {
-    for (let x = 0; x < width; x++) {
-      const pixel = row * width + x;
-      scene.seed((y0 + row) * width + x);
-      eye.direction(x, y0 + row, d);
-      ray.follow(eye.from, d);
-      const { surface: s, glossy: g } = ray;
-      const weight = 1 / samples;
-      if (s.is) for (let k = 0; k < samples; k++) scene.gather(light, pixel, s.x, s.y, s.z, s.nx, s.ny, s.nz, weight, weight, weight);
-      if (!g.is) continue;
-      const { roughness } = scene.materials[scene.mesh.material[g.triangle]];
-      const cosine = -2 * (g.dx * g.nx + g.dy * g.ny + g.dz * g.nz);
-      for (let k = 0; k < samples; k++) {
-        let mx = g.dx + g.nx * cosine + (scene.random() - 0.5) * roughness;
-        let my = g.dy + g.ny * cosine + (scene.random() - 0.5) * roughness;
-        let mz = g.dz + g.nz * cosine + (scene.random() - 0.5) * roughness;
-        const l = 1 / Math.hypot(mx, my, mz);
-        mx *= l;
-        my *= l;
-        mz *= l;
-        scene.addMirrored(gloss, pixel, g.x, g.y, g.z, mx, my, mz, weight, roughness > 0);
-      }
-    }
+  const { narrow } = scene.mesh;
+  const planes = scene.layers.map(() => new Float32Array(width * rows * 3));
+  const sample = new Float32Array(scene.layers.length * 3);
+  for (let pixel = 0; pixel < width * rows; pixel++) {
+    const [x, y] = [pixel % width, y0 + Math.floor(pixel / width)];
+    scene.seed(y * width + x);
+    eye.direction(x, y, d);
+    ray.follow(eye.from, d);
+    const at = light === 'gloss' ? ray.glossy : ray.surface;
+    if (!at.is || narrow[at.triangle]) continue;
+    sample.fill(0);
+    if (light === 'direct') scene.directMean(sample, at.x, at.y, at.z, at.nx, at.ny, at.nz, samples);
+    else if (light === 'gloss') mirrored(scene, ray, samples, sample);
+    else for (let k = 0; k < samples; k++) scene.indirect(sample, at.x, at.y, at.z, at.nx, at.ny, at.nz, 1 / samples, 1 / samples, 1 / samples);
+    for (let k = 0; k < planes.length; k++) for (let c = 0; c < 3; c++) planes[k][pixel * 3 + c] = sample[k * 3 + c];
   }
-  return { y0, light, gloss };
+  return planes;
 }

@@ -40,17 +40,19 @@ async function checkPort(port: number): Promise<void> {
   });
 }
 
+/** Frames that the simulated camera took of the demo house. */
+const DEMO = fileURLToPath(new URL('../../../rig/data/demo-visit', import.meta.url));
+
 /** Loads the demo shoot, due tomorrow morning. */
-async function loadDemoShoot(workshop: Workshop, card: string, loadDemo: (folder: string) => Promise<void>): Promise<void> {
-  await loadDemo(card);
+async function loadDemoShoot(workshop: Workshop): Promise<void> {
   const due = new Date();
   due.setDate(due.getDate() + 1);
   due.setHours(7, 0, 0, 0);
-  await importFolder(workshop, card, { name: 'Saltpan Tide Mill', address: '3 Causeway Lane, Merrow Creek', dueAt: due });
+  await importFolder(workshop, DEMO, { name: 'Saltpan Tide Mill', address: '3 Causeway Lane, Merrow Creek', dueAt: due });
 }
 
 /** Runs everything until Ctrl-C: database, server, workers; with the demo shoot at first start. Whatever of it an earlier run left behind is taken over. */
-export async function start(options: StartOptions, loadDemo: (folder: string) => Promise<void>): Promise<void> {
+export async function start(options: StartOptions): Promise<void> {
   const data = resolve(options.data);
   // Whatever this and its workers write is for this user only.
   process.umask(0o077);
@@ -88,6 +90,6 @@ export async function start(options: StartOptions, loadDemo: (folder: string) =>
       hold.close();
     })());
   for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'] as const) process.on(signal, () => void end().then(() => process.exit(0)));
-  if (!options.empty && (await served.workshop.database.getRepository(ShootEntity).count()) === 0) await loadDemoShoot(served.workshop, join(data, 'demo-card'), loadDemo);
+  if (!options.empty && (await served.workshop.database.getRepository(ShootEntity).count()) === 0) await loadDemoShoot(served.workshop);
   process.stdout.write(`Zaddle is ready: ${url}\n`);
 }

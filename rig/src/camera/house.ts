@@ -1,0 +1,52 @@
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { ROOMS } from '../scene/house';
+import type { View } from '../scene/room';
+import { evaluateRoom } from '../detail/evaluateRoom';
+import type { Layers } from '../trace/renderRoom';
+import { readLayers } from './layerStore';
+
+/** Where the light of every room is kept. */
+export const DATA = fileURLToPath(new URL('../../data', import.meta.url));
+
+/** Pixels of a frame. */
+export interface FrameSize {
+  readonly width: number;
+  readonly height: number;
+}
+
+/** How much wider pictures of rooms are than frames, so that the camera can move. */
+const MARGIN = 1.08;
+
+/** The size of frames that pictures of a room were made for. */
+export const frameSize = ({ width, height }: Layers): FrameSize => ({ width: Math.round(width / MARGIN), height: Math.round(height / MARGIN) });
+
+/** What a frame of a room shows: the middle of its picture. */
+export const frameView = (view: View): View => ({ ...view, fieldOfView: (360 / Math.PI) * Math.atan(Math.tan((view.fieldOfView * Math.PI) / 360) / MARGIN) });
+
+/** Rooms of the demo house as pictures of their lights, made when they are asked for. */
+export class House {
+  private readonly made = new Map<string, Promise<Layers>>();
+
+  /** @param keep pictures of rooms that are kept for later; @param size of the frames to be taken */
+  constructor(private readonly size: FrameSize, private readonly keep: number) {}
+
+  /** @throws Error where there is no such room */
+  room(name: string): Promise<Layers> {
+    const known = this.made.get(name);
+    const room = known ?? this.make(name);
+    // The one asked for last is forgotten last.
+    this.made.delete(name);
+    this.made.set(name, room);
+    for (const old of [...this.made.keys()].slice(0, -this.keep)) this.made.delete(old);
+    return room;
+  }
+
+  private async make(name: string): Promise<Layers> {
+    const room = ROOMS.find((r) => r.name === name);
+    if (!room) throw new Error(`The house has no room ${name}. There are: ${ROOMS.map((r) => r.name).join(', ')}.`);
+    const base = room.base ? await this.room(room.base) : null;
+    const own = await evaluateRoom(room, await readLayers(join(DATA, name)), Math.round(this.size.width * MARGIN), Math.round(this.size.height * MARGIN));
+    return base ? { ...own, layers: new Map([...base.layers, ...own.layers]) } : own;
+  }
+}
