@@ -180,11 +180,11 @@ export function bed(b: Builder, x: number, y: number, blanket: Material): void {
   for (const px of [x, x + 1.56]) b.box([px, y + 0.02, 0.16], [0.04, 2.0, 0.18], oak);
   b.box([x, y, 0.16], [1.6, 0.04, 0.2], oak);
   for (const px of [x + 0.02, x + 1.52]) for (const py of [y + 0.02, y + 1.95]) b.box([px, py, 0], [0.06, 0.06, 0.18], oak);
-  b.cushion([x + 0.8, y + 1.02, 0.41], [0.79, 1.01, 0.13], matt(cloth([0.74, 0.73, 0.7])), 0.15);
+  b.cushion([x + 0.8, y + 1.02, 0.4], [0.77, 1.0, 0.12], matt(cloth([0.74, 0.73, 0.7])), 0.15);
   // A duvet that hangs over both sides, turned back below the pillows.
   const hang = (s: number, t: number): number => -0.3 * Math.max(0, Math.abs(2 * s - 1) - 0.86) / 0.14 + 0.025 * Math.sin(t * 7 + s * 3) + 0.02 * Math.cos(s * 9);
-  drape(b, [x - 0.13, y - 0.05, 0.58], [1.86, 0, 0], [0, 1.42, 0], [0, 0, 1], (s, t) => hang(s, t) - 0.26 * Math.max(0, 0.08 - t) / 0.08, 0.05, blanket, 60);
-  drape(b, [x - 0.12, y + 1.3, 0.615], [1.84, 0, 0], [0, 0.24, 0], [0, 0, 1], (s, t) => hang(s, t) + 0.02 * Math.sin(Math.PI * t), 0.03, matt(cloth([0.76, 0.75, 0.72])), 44);
+  drape(b, [x - 0.13, y - 0.05, 0.605], [1.86, 0, 0], [0, 1.42, 0], [0, 0, 1], (s, t) => hang(s, t) - 0.26 * Math.max(0, 0.08 - t) / 0.08, 0.05, blanket, 60);
+  drape(b, [x - 0.12, y + 1.3, 0.64], [1.84, 0, 0], [0, 0.24, 0], [0, 0, 1], (s, t) => hang(s, t) + 0.02 * Math.sin(Math.PI * t), 0.03, matt(cloth([0.76, 0.75, 0.72])), 44);
   for (const [px, tilt] of [[x + 0.42, 0.55], [x + 1.18, 0.48]]) b.cushion([px, y + 1.77, 0.66], [0.35, 0.21, 0.085], matt(cloth([0.78, 0.77, 0.75])), 0.55, 0.05 * tilt, tilt);
   for (const [px, tilt] of [[x + 0.45, 0.7], [x + 1.14, 0.75]]) b.cushion([px, y + 1.56, 0.7], [0.24, 0.16, 0.07], blanket, 0.55, -0.06, tilt);
   b.box([x, y + 2.05, 0], [1.6, 0.05, 1.12], oak, 0, 0.012);

@@ -52,14 +52,32 @@ function surroundings(light: Float32Array, width: number, weights: Float32Array,
   }
 }
 
-/** Sparks, far brighter than all around them on the same surface, are brought down (as in Jensen, Christensen 1995, outlier suppression). */
-function despike(light: Float32Array, around: Float32Array): void {
+/** Sparks, far brighter than all around them on the same surface, are brought down (as in Jensen, Christensen 1995, outlier suppression); what is taken is added to `taken`. */
+function despike(light: Float32Array, around: Float32Array, taken: Float32Array): void {
   for (let i = 0; i < around.length; i++) {
     const own = sumAt(light, i);
     const limit = 2 * around[i] + 1e-5;
     if (own <= limit) continue;
-    for (let c = 0; c < 3; c++) light[i * 3 + c] *= limit / own;
+    for (let c = 0; c < 3; c++) {
+      taken[i * 3 + c] += light[i * 3 + c] * (1 - limit / own);
+      light[i * 3 + c] *= limit / own;
+    }
   }
+}
+
+/** Gives back what sparks were, spread wide along the surfaces: few samples find a small bright place seldom, but it is that bright. */
+function giveBack(lights: readonly Float32Array[], taken: readonly Float32Array[], on: SurfaceGrid, passes: number): void {
+  const even = new Float32Array(on.width * on.height);
+  const weights = new Float32Array(even.length * TAPS);
+  let from: readonly Float32Array[] = taken;
+  let to: readonly Float32Array[] = lights.map(() => new Float32Array(even.length * 3));
+  for (let pass = 0; pass < passes; pass++) {
+    alike(on, 1 << pass, weights);
+    const near = offsets(on.width, 1 << pass);
+    from.forEach((light, l) => smooth(light, even, weights, near, 1, to[l]));
+    [from, to] = [to, from];
+  }
+  lights.forEach((light, l) => from[l].forEach((v, i) => (light[i] += v)));
 }
 
 /** One pass of the wavelet. @param steer what tells edges of light, one value a pixel */
@@ -87,7 +105,7 @@ function smooth(from: Float32Array, steer: Float32Array, weights: Float32Array, 
 
 /**
  * Edge-avoiding à-trous wavelet denoising (Dammertz et al., HPG 2010) of lights, RGB, steered by the surfaces, which are
- * free of noise, and by a smoothed version of the light itself; sparks are taken out before.
+ * free of noise, and by a smoothed version of the light itself; sparks are taken out before and spread wide after.
  * @param contrast relative step of light that counts as an edge
  */
 export function denoise(lights: readonly Float32Array[], on: SurfaceGrid, passes: number, contrast: number): Float32Array[] {
@@ -96,10 +114,11 @@ export function denoise(lights: readonly Float32Array[], on: SurfaceGrid, passes
   alike(on, 1, beside);
   const steers = lights.map(() => new Float32Array(count));
   let from = lights.map((light) => light.slice());
+  const taken = lights.map(() => new Float32Array(count * 3));
   from.forEach((light, l) => {
     for (let k = 0; k < 2; k++) {
       surroundings(light, on.width, beside, steers[l]);
-      despike(light, steers[l]);
+      despike(light, steers[l], taken[l]);
     }
   });
   let to = lights.map(() => new Float32Array(count * 3));
@@ -114,5 +133,6 @@ export function denoise(lights: readonly Float32Array[], on: SurfaceGrid, passes
     });
     [from, to] = [to, from];
   }
+  giveBack(from, taken, on, passes);
   return from;
 }

@@ -11,8 +11,10 @@ export interface Band {
   readonly height: number;
   readonly y0: number;
   readonly rows: number;
-  /** A pixel. */
+  /** A pixel, times its effort. */
   readonly samples: number;
+  /** As in `sampleEffort`, one value a pixel of the whole grid. */
+  readonly effort: Uint8Array;
 }
 
 /** What the glossy surface that a ray came to mirrors, the mean of some samples. */
@@ -33,7 +35,7 @@ function mirrored(scene: PathTracer, ray: EyeRay, samples: number, out: Float32A
 }
 
 /** Traces one kind of light at the middles of some rows of a grid: RGB, a layer after the other. */
-export function traceBand(scene: PathTracer, view: View, light: Light, { width, height, y0, rows, samples }: Band): Float32Array[] {
+export function traceBand(scene: PathTracer, view: View, light: Light, { width, height, y0, rows, samples, effort }: Band): Float32Array[] {
   const eye = new Eye(view, width, height);
   const ray = new EyeRay(scene);
   const d = new Float64Array(3);
@@ -48,9 +50,10 @@ export function traceBand(scene: PathTracer, view: View, light: Light, { width, 
     const at = light === 'gloss' ? ray.glossy : ray.surface;
     if (!at.is || narrow[at.triangle]) continue;
     sample.fill(0);
-    if (light === 'direct') scene.directMean(sample, at.x, at.y, at.z, at.nx, at.ny, at.nz, samples);
-    else if (light === 'gloss') mirrored(scene, ray, samples, sample);
-    else for (let k = 0; k < samples; k++) scene.indirect(sample, at.x, at.y, at.z, at.nx, at.ny, at.nz, 1 / samples, 1 / samples, 1 / samples);
+    const count = samples * effort[y * width + x];
+    if (light === 'direct') scene.directMean(sample, at.x, at.y, at.z, at.nx, at.ny, at.nz, count);
+    else if (light === 'gloss') mirrored(scene, ray, count, sample);
+    else scene.indirectMean(sample, at.x, at.y, at.z, at.nx, at.ny, at.nz, count);
     for (let k = 0; k < planes.length; k++) for (let c = 0; c < 3; c++) planes[k][pixel * 3 + c] = sample[k * 3 + c];
   }
   return planes;

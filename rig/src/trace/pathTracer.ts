@@ -9,8 +9,10 @@ const MAX_BOUNCES = 5;
 /** Least squared distance to a light that counts, metres squared; larger after a bounce, where closeness would only make sparks. */
 const NEAR = 0.01;
 const NEAR_BOUNCED = 0.5;
-/** Layers looked at after a bounce, on average. */
-const FEW = 4;
+/** Layers looked at after the first bounce, and after each further one, on average. */
+const FEW = [10, 3] as const;
+/** Steps of a row of well-spread points in a square (Roberts 2018, the R2 sequence). */
+const R2 = [0.7548776662466927, 0.5698402909980532] as const;
 /** Largest radiance of a flash head seen in a glossy surface. */
 const HEAD = 60;
 
@@ -25,7 +27,7 @@ export class PathTracer {
   private readonly panels: ReadonlyMap<LightSource, Vec>;
   private readonly outside: NonNullable<Room['outside']>;
   private state = 1;
-  /** Where on sources the samples of this place fall: a row of well-spread points (Roberts 2018, the R2 sequence), begun by chance. */
+  /** Where on sources the samples of this place fall: a row of well-spread points, begun by chance. */
   private readonly spread = { on: false, p: 0, q: 0 };
 
   constructor(room: Room) {
@@ -126,7 +128,7 @@ export class PathTracer {
   /** Adds the light that reaches a diffuse point, direct and by way of others, to every layer, times (r, g, b). */
   gather(out: Float32Array, x: number, y: number, z: number, nx: number, ny: number, nz: number, r: number, g: number, b: number): void {
     this.direct(out, x, y, z, nx, ny, nz, r, g, b);
-    this.indirect(out, x, y, z, nx, ny, nz, r, g, b);
+    this.indirect(out, x, y, z, nx, ny, nz, r, g, b, this.random(), this.random());
   }
 
   /** As `gather`, what comes from the sources themselves, as the mean of some samples. */
@@ -134,8 +136,8 @@ export class PathTracer {
     const { spread } = this;
     this.begin();
     for (let k = 0; k < samples; k++) {
-      spread.p = (spread.p + 0.7548776662466927) % 1;
-      spread.q = (spread.q + 0.5698402909980532) % 1;
+      spread.p = (spread.p + R2[0]) % 1;
+      spread.q = (spread.q + R2[1]) % 1;
       this.direct(out, x, y, z, nx, ny, nz, 1 / samples, 1 / samples, 1 / samples);
     }
     spread.on = false;
@@ -145,12 +147,23 @@ export class PathTracer {
     for (let k = 0; k < this.layers.length; k++) for (const source of this.layers[k].sources) this.fromSource(out, k * 3, source, x, y, z, nx, ny, nz, r, g, b, NEAR);
   }
 
-  /** As `gather`, what other surfaces send. */
-  indirect(out: Float32Array, x: number, y: number, z: number, nx: number, ny: number, nz: number, r: number, g: number, b: number): void {
+  /** As `gather`, what other surfaces send, as the mean of some samples that leave in well-spread directions. */
+  indirectMean(out: Float32Array, x: number, y: number, z: number, nx: number, ny: number, nz: number, samples: number): void {
+    let p = this.random();
+    let q = this.random();
+    for (let k = 0; k < samples; k++) {
+      p = (p + R2[0]) % 1;
+      q = (q + R2[1]) % 1;
+      this.indirect(out, x, y, z, nx, ny, nz, 1 / samples, 1 / samples, 1 / samples, p, q);
+    }
+  }
+
+  /** One path to what other surfaces send, that leaves in the direction that p and q, 0..1, stand for. */
+  private indirect(out: Float32Array, x: number, y: number, z: number, nx: number, ny: number, nz: number, r: number, g: number, b: number, p: number, q: number): void {
     for (let bounce = 1; bounce < MAX_BOUNCES; bounce++) {
       // Cosine-weighted direction about the normal.
-      const a = 2 * Math.PI * this.random();
-      const h = 2 * this.random() - 1;
+      const a = 2 * Math.PI * (bounce === 1 ? p : this.random());
+      const h = 2 * (bounce === 1 ? q : this.random()) - 1;
       const s = Math.sqrt(1 - h * h);
       let dx = nx + s * Math.cos(a);
       let dy = ny + s * Math.sin(a);
@@ -187,7 +200,7 @@ export class PathTracer {
       ny = flip * n[triangle * 3 + 1];
       nz = flip * n[triangle * 3 + 2];
       // What comes by way of others is smooth: some of the layers at a time, counted for all.
-      const share = Math.min(0.5, FEW / this.layers.length);
+      const share = bounce === 1 ? Math.min(1, FEW[0] / this.layers.length) : Math.min(0.5, FEW[1] / this.layers.length);
       for (let k = 0; k < this.layers.length; k++) {
         if (this.random() >= share) continue;
         for (const source of this.layers[k].sources) this.fromSource(out, k * 3, source, x, y, z, nx, ny, nz, r / share, g / share, b / share, NEAR_BOUNCED);

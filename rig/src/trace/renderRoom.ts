@@ -7,6 +7,7 @@ import { gridSurfaces, PER_PIXEL, type GridSurfaces } from './gridSurfaces';
 import type { Light } from './lightBand';
 import { PathTracer } from './pathTracer';
 import type { RenderTask } from './renderThread';
+import { sampleEffort } from './sampleEffort';
 
 /** Linear radiance, interleaved RGB, of every light of a room, by the light's name. */
 export interface Layers {
@@ -27,12 +28,13 @@ type Pool = Piscina<RenderTask, Float32Array[]>;
 async function lightOf(pool: Pool, room: Room, names: readonly string[], light: Light, grid: GridSurfaces, samples: number, passes: number, contrast: number): Promise<Float32Array[]> {
   const { width, height } = grid;
   const raw = names.map(() => new Float32Array(new SharedArrayBuffer(width * height * 12)));
+  const surfaces = light === 'gloss' ? grid.glossy : grid.scattering;
+  const effort = sampleEffort(surfaces, width, height);
   const starts = Array.from({ length: Math.ceil(height / ROWS) }, (_, k) => k * ROWS);
   await Promise.all(starts.map(async (y0) => {
-    const planes = await pool.run({ kind: 'trace', room: room.name, light, band: { width, height, y0, rows: Math.min(ROWS, height - y0), samples } });
+    const planes = await pool.run({ kind: 'trace', room: room.name, light, band: { width, height, y0, rows: Math.min(ROWS, height - y0), samples, effort } });
     planes.forEach((plane, k) => raw[k].set(plane, y0 * width * 3));
   }));
-  const surfaces = light === 'gloss' ? grid.glossy : grid.scattering;
   const half = Math.ceil(raw.length / 2);
   const calmed = await Promise.all([raw.slice(0, half), raw.slice(half)].map((lights) => pool.run({ kind: 'denoise', lights, width, height, surfaces, passes, contrast })));
   return calmed.flat();
@@ -62,7 +64,7 @@ function addCoarse(to: readonly Float32Array[], fine: GridSurfaces, from: readon
  * Traces the light of a room on a grid and denoises each, on several threads: what arrives at surfaces, and what glossy ones
  * mirror (`glossOf`). Reflectance, edges, mirrors and the view are not in it: they are evaluated at the size of a picture.
  * What surfaces send each other is smooth, and traced on half the grid.
- * @param samples a pixel
+ * @param samples a pixel; more where it shows a narrow thing
  */
 export async function renderRoom(room: Room, width: number, height: number, samples: number, threads: number): Promise<Layers> {
   const scene = new PathTracer(room);
