@@ -83,7 +83,7 @@ describe('corners', () => {
     fc.assert(fc.property(seeds, fc.double({ min: -3, max: 3, noNaN: true }), fc.double({ min: -3, max: 3, noNaN: true }), fc.integer({ min: -3, max: 1 }), (seed, dx, dy, stops) => {
       const reference = alignmentReference(greyPyramid(tools, frameOf(seed, shifted(0.37, 0.21))));
       const frame = greyPyramid(tools, frameOf(seed, shifted(0.37 + dx, 0.21 + dy), stops));
-      const matches = trackCorners(tools, reference.corners, reference.pyramid, frame, 0, IDENTITY, NO_DISTORTION, 5, 0.6).filter((m) => m.weight > 0.6);
+      const matches = trackCorners(tools, reference.corners, reference.pyramid, frame, 0, (x, y) => [x, y], NO_DISTORTION, 5, 0.6).filter((m) => m.weight > 0.6);
       expect(matches.length).toBeGreaterThan(60);
       const off = matches.map((m) => Math.hypot(m.u - m.x - dx, m.v - m.y - dy)).sort((a, b) => a - b);
       expect(off[off.length >> 1]).toBeLessThan(0.1);
@@ -92,7 +92,7 @@ describe('corners', () => {
   test('beside what is clipped they have little say', () => {
     const bright = greyPyramid(tools, frameOf(9, shifted(1.3, 0.4), 3));
     const reference = alignmentReference(greyPyramid(tools, frameOf(9, IDENTITY)));
-    const matches = trackCorners(tools, reference.corners, reference.pyramid, bright, 0, shifted(1.3, 0.4), NO_DISTORTION, 5, 0.6);
+    const matches = trackCorners(tools, reference.corners, reference.pyramid, bright, 0, (x, y) => [x + 1.3, y + 0.4], NO_DISTORTION, 5, 0.6);
     const { data } = bright.levels[0];
     const clippedShare = ({ u, v }: Match): number => {
       let clipped = 0;

@@ -155,7 +155,7 @@ describe('local line-up', () => {
     const list = matches(4, near);
     const before = worstMisfit(misfitByPart(list, h, W, H, 6));
     expect(before).toBeGreaterThan(1.5);
-    const mesh = fitMesh(list, h, W, H)!;
+    const mesh = fitMesh(list, h, W, H, null, 6)!;
     expect(worstMisfit(misfitByPart(list, h, W, H, 6, mesh))).toBeLessThan(0.3 * before);
     const [u, v] = mapThroughMesh(h, mesh, W, H, 400, 520);
     const [pu, pv] = mapPoint(h, 400, 520);
@@ -163,9 +163,9 @@ describe('local line-up', () => {
   });
   test('is left alone where one map does', () => {
     fc.assert(fc.property(fc.integer({ min: 1, max: 9999 }), (seed) => {
-      expect(fitMesh(matches(seed, () => [0, 0]), h, W, H)).toBeNull();
+      expect(fitMesh(matches(seed, () => [0, 0]), h, W, H, null, 6)).toBeNull();
     }), { numRuns: 10 });
-    expect(fitMesh([], h, W, H)).toBeNull();
+    expect(fitMesh([], h, W, H, null, 6)).toBeNull();
   });
 });
 

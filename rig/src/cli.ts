@@ -1,7 +1,9 @@
+import { writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { Command, InvalidArgumentError } from 'commander';
+import { clientsRendering } from './camera/clientsRendering';
 import { DEMO_SHOTS, planDemo } from './camera/demoVisit';
-import { House, type FrameSize } from './camera/house';
+import { House, roomOf, type FrameSize } from './camera/house';
 import { planShot } from './camera/plans';
 import { FINE, takeFrames } from './camera/takeFrames';
 import { writeShotTruth } from './truth/writeTruth';
@@ -54,6 +56,7 @@ program
   .requiredOption('--room <name>', 'a room of the demo house')
   .requiredOption('--out <dir>', 'card folder')
   .option('--truth <dir>', 'a folder where the truth about them is written')
+  .option('--rendering <file>', 'a PNG file where the client’s rendering of the room is written, where there is one')
   .option('--ambient <stops...>', 'stops of the ambient frames against the meter', ['0', '-2', '2'])
   .option('--pops <names...>', 'flashes to fire, one a frame', ['flash-1', 'flash-2'])
   .option('--shake <px>', 'how far the camera moves between frames', '2')
@@ -65,6 +68,7 @@ program
     const house = new House(options.size, 2);
     const frames = planShot(plan, await house.room(options.room), new Date('2026-06-11T10:00:00Z'), 1);
     await takeFrames(options.out, frames, house.room.bind(house));
+    if (options.rendering) await writeFile(options.rendering, await clientsRendering(roomOf(options.room), await house.room(options.room)));
     if (options.truth) await writeShotTruth(options.truth, frames, await house.room(options.room), options.size);
   });
 

@@ -8,7 +8,7 @@ import { renderRoom } from './trace/renderRoom';
 const DATA = fileURLToPath(new URL('../data', import.meta.url));
 /** Pixels on which light is traced, and samples of each. */
 const GRID = { width: 810, height: 540 };
-const SAMPLES = 24;
+const SAMPLES = 16;
 
 // Renders the rooms named on the command line (or all) anew: `node --import tsx rig/src/renderHouse.ts [ROOM ...]`.
 const only = process.argv.slice(2);

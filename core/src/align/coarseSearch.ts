@@ -51,8 +51,9 @@ function turnPlane({ width: w, height: h, data }: Plane, cos: number, sin: numbe
 /**
  * Finds the shift (up to `reach` of the longer side) and turn (up to 2°) that line structure plane b up with a,
  * exhaustively: at this size that is cheap, and nothing can trap it.
+ * @param every shifts that are tried at first: structure is a few pixels wide, so that every other shift sees the summit's slope.
  */
-export function coarseSearch(kernels: Kernels, arena: Arena, a: Plane, b: Plane, reach = 0.09): CoarseFit {
+export function coarseSearch(kernels: Kernels, arena: Arena, a: Plane, b: Plane, reach = 0.09, every = 2): CoarseFit {
   const mark = arena.mark();
   const range = Math.ceil(reach * Math.max(a.width, a.height));
   const [at, bt]: Pointer[] = [arena.placeFloats(a.data), arena.placeFloats(b.data)];
@@ -63,9 +64,8 @@ export function coarseSearch(kernels: Kernels, arena: Arena, a: Plane, b: Plane,
     kernels.correlate(at, a.width, a.height, frame, b.width, b.height, dx, dy, sums);
     return view[count] < LEAST_COMMON * a.width * a.height ? 0 : view[ab] / Math.sqrt(view[aa] * view[bb] + 1e-9);
   };
-  // Structure is a few pixels wide: every other shift sees the summit's slope.
   const sparse: Omit<CoarseFit, 'standout'>[] = [];
-  for (let dy = -range; dy <= range; dy += 2) for (let dx = -range; dx <= range; dx += 2) sparse.push({ dx, dy, turn: 0, score: score(dx, dy) });
+  for (let dy = -range; dy <= range; dy += every) for (let dx = -range; dx <= range; dx += every) sparse.push({ dx, dy, turn: 0, score: score(dx, dy) });
   sparse.sort((p, q) => q.score - p.score);
   let best = sparse[0];
   for (const { dx, dy } of sparse.slice(0, PROMISING)) {

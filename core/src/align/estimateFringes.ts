@@ -4,7 +4,6 @@ import { trackCorners } from './trackCorners';
 import type { Tools } from '../kernels/tools';
 import { createPlane, quantile, type Pixels, type Plane } from '../image/plane';
 import { srgbToLinear } from '../colour/transfer';
-import { IDENTITY } from '../geometry/homography';
 import { NO_LENS } from '../geometry/lens';
 
 /** Pixels that a colour may lie off, and correlation that a window must keep between colours. */
@@ -69,7 +68,7 @@ function radial(matches: readonly Match[], width: number, height: number): numbe
 export function estimateFringes(tools: Tools, proxy: Pixels, corners: readonly Corner[]): { red: number; blue: number } {
   const green = channel(tools, proxy, 1);
   const strength = (c: number): number => {
-    const matches = trackCorners(tools, corners, asPyramid(green), asPyramid(channel(tools, proxy, c)), 0, IDENTITY, NO_LENS, REACH, ALIKE);
+    const matches = trackCorners(tools, corners, asPyramid(green), asPyramid(channel(tools, proxy, c)), 0, (x, y) => [x, y], NO_LENS, REACH, ALIKE);
     return matches.length < FEWEST ? 0 : radial(matches, proxy.width, proxy.height);
   };
   return { red: strength(0), blue: strength(2) };

@@ -1,84 +1,142 @@
-import { mapPoint, type Homography } from '../geometry/homography';
-import { mapThroughMesh, type Mesh } from '../geometry/mesh';
+import type { Homography } from '../geometry/homography';
+import { meshMap, type Mesh, type PixelMap } from '../geometry/mesh';
+import { solveCholesky } from '../geometry/solveCholesky';
 import { quantile } from '../image/plane';
 import type { Match } from './fitHomography';
 
 /** Nodes across and down. */
 const COLUMNS = 13;
 const ROWS = 9;
-/** A window that went further than this from where the homography puts it, pixels, went astray. */
-const ASTRAY = 6;
-/** Windows' worth of 'no displacement' that each node starts with. */
-const PRIOR = 1.5;
+const NODES = COLUMNS * ROWS;
+/** How far from the mesh a window may lie, as a share of how far it may go at all: at first, and at last. */
+const ALIKE = [1, 0.5, 0.25, 0.25] as const;
+/** Windows' worth of: no bend from node to node, no step, no displacement. Where nothing is followed the mesh goes on straight, then levels off. */
+const BEND = 0.6;
+const STEP = 0.03;
+const REST = 0.01;
 const FEWEST = 80;
+/** Cells, across and down, in which what is left is told apart, and matches from which on a cell tells. */
+const CELLS = 8;
+const FEW = 3;
 /** A mesh is believed when it brings the error of windows that it was not fitted to down by this share, and by this many pixels. */
 const BETTER = 0.75;
 const WORTH = 0.1;
 
+/** What a window adds to a map, pixels, and the four nodes about it with their shares. */
 interface Residual {
-  readonly x: number;
-  readonly y: number;
   readonly du: number;
   readonly dv: number;
   readonly weight: number;
+  readonly nodes: readonly [number, number, number, number];
+  readonly shares: readonly [number, number, number, number];
 }
 
-/** Node values by robust weighted means of nearby residuals (Tukey's biweight about the node's own value), pulled to none. */
-function smooth(residuals: readonly Residual[], width: number, height: number): Mesh {
-  const shifts: number[] = [];
-  const reach = (1.2 * width) / (COLUMNS - 1);
-  for (let row = 0; row < ROWS; row++) {
-    for (let column = 0; column < COLUMNS; column++) {
-      const [nx, ny] = [(column * (width - 1)) / (COLUMNS - 1), (row * (height - 1)) / (ROWS - 1)];
-      const near = residuals.filter((r) => Math.abs(r.x - nx) < 2 * reach && Math.abs(r.y - ny) < 2 * reach).map((r) => ({ r, w: r.weight * Math.exp(-((r.x - nx) ** 2 + (r.y - ny) ** 2) / (2 * (reach / 2) ** 2)) }));
-      let [u, v] = near.length === 0 ? [0, 0] : [quantile(near.filter((n) => n.w > 0.1).map((n) => n.r.du), 0.5) || 0, quantile(near.filter((n) => n.w > 0.1).map((n) => n.r.dv), 0.5) || 0];
-      for (let round = 0; round < 3; round++) {
-        let [sw, su, sv] = [PRIOR, 0, 0];
-        for (const { r, w } of near) {
-          const weight = w * Math.max(0, 1 - ((r.du - u) ** 2 + (r.dv - v) ** 2) / 1.5 ** 2) ** 2;
-          sw += weight;
-          su += weight * r.du;
-          sv += weight * r.dv;
-        }
-        [u, v] = [su / sw, sv / sw];
-      }
-      shifts.push(u, v);
+function residualsOf(matches: readonly Match[], map: PixelMap, width: number, height: number): Residual[] {
+  return matches.map((m) => {
+    const [u, v] = map(m.x, m.y);
+    const gx = Math.min(COLUMNS - 1.001, Math.max(0, (m.x * (COLUMNS - 1)) / (width - 1)));
+    const gy = Math.min(ROWS - 1.001, Math.max(0, (m.y * (ROWS - 1)) / (height - 1)));
+    const [i, j] = [Math.floor(gx), Math.floor(gy)];
+    const [fx, fy] = [gx - i, gy - j];
+    const at = j * COLUMNS + i;
+    return { du: m.u - u, dv: m.v - v, weight: m.weight, nodes: [at, at + 1, at + COLUMNS, at + COLUMNS + 1], shares: [(1 - fx) * (1 - fy), fx * (1 - fy), (1 - fx) * fy, fx * fy] };
+  });
+}
+
+/** Adds the square of a combination of nodes, times a weight, to a matrix. */
+function addSquare(a: Float64Array, nodes: readonly number[], shares: readonly number[], weight: number): void {
+  for (let p = 0; p < nodes.length; p++) for (let q = 0; q < nodes.length; q++) a[nodes[p] * NODES + nodes[q]] += weight * shares[p] * shares[q];
+}
+
+/** What is expected of a mesh before anything is seen. */
+function stiffness(): Float64Array {
+  const a = new Float64Array(NODES * NODES);
+  for (let k = 0; k < NODES; k++) {
+    addSquare(a, [k], [1], REST);
+    for (const [by, ahead, place, count] of [[1, COLUMNS - 1 - (k % COLUMNS), k % COLUMNS, COLUMNS], [COLUMNS, ROWS - 1 - Math.floor(k / COLUMNS), Math.floor(k / COLUMNS), ROWS]]) {
+      if (ahead > 0) addSquare(a, [k, k + by], [1, -1], STEP);
+      if (place > 0 && place < count - 1) addSquare(a, [k - by, k, k + by], [1, -2, 1], BEND);
     }
   }
-  return { columns: COLUMNS, rows: ROWS, shifts };
+  return a;
 }
 
-/** What is left of matches' displacements, median, pixels. */
-function leftOver(matches: readonly Match[], h: Homography, mesh: Mesh | null, width: number, height: number): number {
-  return quantile(matches.map((m) => {
-    const [u, v] = mapThroughMesh(h, mesh, width, height, m.x, m.y);
-    return Math.hypot(m.u - u, m.v - v);
-  }), 0.75);
+/** The bending surface that goes nearest to the windows: iteratively reweighted least squares under Tukey's biweight, its width narrowed step by step. */
+function bend(residuals: readonly Residual[], astray: number): { u: Float64Array; v: Float64Array } {
+  const stiff = stiffness();
+  let [u, v] = [new Float64Array(NODES), new Float64Array(NODES)];
+  for (const share of ALIKE) {
+    const limit = (share * astray) ** 2;
+    const a = stiff.slice();
+    const [bu, bv] = [new Float64Array(NODES), new Float64Array(NODES)];
+    for (const { du, dv, weight, nodes, shares } of residuals) {
+      let [eu, ev] = [du, dv];
+      for (let k = 0; k < 4; k++) {
+        eu -= shares[k] * u[nodes[k]];
+        ev -= shares[k] * v[nodes[k]];
+      }
+      const w = weight * Math.max(0, 1 - (eu * eu + ev * ev) / limit) ** 2;
+      if (w === 0) continue;
+      addSquare(a, nodes, shares, w);
+      for (let k = 0; k < 4; k++) {
+        bu[nodes[k]] += w * shares[k] * du;
+        bv[nodes[k]] += w * shares[k] * dv;
+      }
+    }
+    solveCholesky(a.slice(), bu, NODES);
+    solveCholesky(a, bv, NODES);
+    [u, v] = [bu, bv];
+  }
+  return { u, v };
 }
+
+const added = (start: Mesh | null, { u, v }: { u: Float64Array; v: Float64Array }): Mesh => ({
+  columns: COLUMNS, rows: ROWS,
+  shifts: Array.from({ length: 2 * NODES }, (_, k) => (k % 2 === 0 ? u : v)[k >> 1] + (start?.shifts[k] ?? 0)),
+});
+
+/** What a map leaves of matches' displacements, pixels: the mean over cells of the picture of the median in each, so that no part is outvoted and wrong matches have no say. */
+function leftOver(matches: readonly Match[], map: PixelMap, width: number, height: number): number {
+  const cells = new Map<number, number[]>();
+  for (const m of matches) {
+    const [u, v] = map(m.x, m.y);
+    const cell = Math.floor((m.y * CELLS) / height) * CELLS + Math.floor((m.x * CELLS) / width);
+    const own = cells.get(cell);
+    if (own) own.push(Math.hypot(m.u - u, m.v - v));
+    else cells.set(cell, [Math.hypot(m.u - u, m.v - v)]);
+  }
+  const told = [...cells.values()].filter((errors) => errors.length >= FEW);
+  return told.reduce((sum, errors) => sum + quantile(errors, 0.5), 0) / Math.max(1, told.length);
+}
+
+/** Matches that lie near enough to where a map puts them. */
+const nearTo = (map: PixelMap, matches: readonly Match[], astray: number): Match[] => matches.filter((m) => {
+  const [u, v] = map(m.x, m.y);
+  return Math.hypot(m.u - u, m.v - v) < astray;
+});
 
 /**
  * A smooth mesh of displacements beyond a homography, for frames of a camera that moved among near and far things (in the
- * spirit of Liu, Gleicher, Jin, Agarwala, SIGGRAPH 2009), kept only if it explains windows that it was not fitted to.
+ * spirit of Liu, Gleicher, Jin, Agarwala, SIGGRAPH 2009).
  * @param matches freed of lens error, pixels of the pictures that h relates.
- * @returns null where one homography does, or too little is known.
+ * @param start what is known of the mesh already.
+ * @param astray pixels; a window that went further than this from where homography and start put it went astray.
  */
-export function fitMesh(matches: readonly Match[], h: Homography, width: number, height: number): Mesh | null {
-  const near = matches.filter((m) => {
-    const [u, v] = mapPoint(h, m.x, m.y);
-    return Math.hypot(m.u - u, m.v - v) < ASTRAY;
-  });
+export function bendMesh(matches: readonly Match[], h: Homography, width: number, height: number, start: Mesh | null, astray: number): Mesh {
+  const map = meshMap(h, start, width, height);
+  return added(start, bend(residualsOf(nearTo(map, matches, astray), map, width, height), astray));
+}
+
+/** As `bendMesh`, only if it explains windows that it was not fitted to; null where one homography does, or too little is known. */
+export function fitMesh(matches: readonly Match[], h: Homography, width: number, height: number, start: Mesh | null, astray: number): Mesh | null {
+  const near = nearTo(meshMap(h, start, width, height), matches, astray);
   if (near.length < FEWEST) return null;
-  const residualsOf = (list: readonly Match[]): Residual[] => list.map((m) => {
-    const [u, v] = mapPoint(h, m.x, m.y);
-    return { x: m.x, y: m.y, du: m.u - u, dv: m.v - v, weight: m.weight };
-  });
   let [plain, meshed] = [0, 0];
   for (const half of [0, 1]) {
-    const learnt = smooth(residualsOf(near.filter((_, i) => i % 2 === half)), width, height);
+    const learnt = bendMesh(near.filter((_, i) => i % 2 === half), h, width, height, start, astray);
     const rest = near.filter((_, i) => i % 2 !== half);
-    plain += leftOver(rest, h, null, width, height) / 2;
-    meshed += leftOver(rest, h, learnt, width, height) / 2;
+    plain += leftOver(rest, meshMap(h, null, width, height), width, height) / 2;
+    meshed += leftOver(rest, meshMap(h, learnt, width, height), width, height) / 2;
   }
-  if (meshed > BETTER * plain || plain - meshed < WORTH) return null;
-  return smooth(residualsOf(near), width, height);
+  return meshed > BETTER * plain || plain - meshed < WORTH ? null : bendMesh(near, h, width, height, start, astray);
 }

@@ -1,12 +1,13 @@
 import { compose, mapPoint, type Homography } from '../geometry/homography';
 import type { Lens } from '../geometry/lens';
-import { coarseSearch, type CoarseFit } from './coarseSearch';
+import type { CoarseFit } from './coarseSearch';
 import { findCorners, type Corner } from './findCorners';
 import { fitHomography, type HomographyFit, type Match } from './fitHomography';
-import { fitMesh } from './fitMesh';
-import type { Mesh } from '../geometry/mesh';
+import { bendMesh, fitMesh } from './fitMesh';
+import { meshMap, type Mesh } from '../geometry/mesh';
 import { jackknifeError } from './jackknifeError';
-import { ENOUGH, misfitByPart, worstMisfit, type PartMisfit } from './misfit';
+import { misfitByPart, partsTold, worstMisfit, type PartMisfit } from './misfit';
+import { searchEitherSign } from './searchEitherSign';
 import type { GreyPyramid } from './structure';
 import type { Tools } from '../kernels/tools';
 import { freeMatches, trackCorners } from './trackCorners';
@@ -65,8 +66,7 @@ export function fitAlignment(matches: readonly Match[], lens: Lens, width: numbe
   if (!fit) return null;
   const parts = misfitByPart(freed, fit.homography, width, height, ASTRAY);
   // Where much of the picture has no say, its corners rest on what the rest says of itself.
-  const told = parts.filter((p) => p.matches >= ENOUGH).length;
-  const cornerError = told < WELL_TOLD * parts.length ? Math.max(fit.cornerError, jackknifeError(freed, fit.homography, width, height, tolerance)) : fit.cornerError;
+  const cornerError = partsTold(parts) < WELL_TOLD * parts.length ? Math.max(fit.cornerError, jackknifeError(freed, fit.homography, width, height, tolerance)) : fit.cornerError;
   return { homography: fit.homography, cornerError, residual: Math.hypot(cornerError, worstMisfit(parts)), inliers: fit.inliers, matches, parts, mesh: null };
 }
 
@@ -78,17 +78,17 @@ export function fitAlignment(matches: readonly Match[], lens: Lens, width: numbe
 export function lineUp(tools: Tools, reference: AlignmentReference, frame: GreyPyramid, lens: Lens, start?: Homography): Alignment | null {
   const { pyramid, corners } = reference;
   const { width, height } = pyramid.levels[0];
-  let h = start ?? coarseMap(coarseSearch(tools.kernels, tools.arena, pyramid.structure, frame.structure), pyramid);
+  let h = start ?? coarseMap(searchEitherSign(tools, pyramid.structure, frame.structure), pyramid);
   const top = Math.min(pyramid.levels.length, frame.levels.length) - 1;
   // At small scale fewer corners do.
   const some = corners.filter((_, i) => i % 2 === 0);
   for (let level = Math.min(2, top); level >= 1; level--) {
-    const fit: HomographyFit | null = fitHomography(freeMatches(trackCorners(tools, some, pyramid, frame, level, h, lens, 9, 0.5), lens, width, height), width, height, 2.5 * 2 ** level);
+    const fit: HomographyFit | null = fitHomography(freeMatches(trackCorners(tools, some, pyramid, frame, level, meshMap(h, null, width, height), lens, 9, 0.5), lens, width, height), width, height, 2.5 * 2 ** level);
     if (fit) h = fit.homography;
   }
   let alignment: Alignment | null = null;
   for (let round = 0; round < 2; round++) {
-    alignment = fitAlignment(trackCorners(tools, corners, pyramid, frame, 0, h, lens, 5, 0.6), lens, width, height, WRONG);
+    alignment = fitAlignment(trackCorners(tools, corners, pyramid, frame, 0, meshMap(h, null, width, height), lens, 5, 0.6), lens, width, height, WRONG);
     if (!alignment) return null;
     const moved = cornerDistance(h, alignment.homography, width, height);
     h = alignment.homography;
@@ -97,14 +97,27 @@ export function lineUp(tools: Tools, reference: AlignmentReference, frame: GreyP
   return alignment;
 }
 
-/** Adds a mesh to an alignment where one map demonstrably does not do. */
-export function withMesh(alignment: Alignment, lens: Lens, width: number, height: number): Alignment {
+/**
+ * Adds a mesh to an alignment where one map demonstrably does not do: a camera that moved among near and far things. Corners
+ * are followed anew, from coarse to fine, each time from where the mesh so far puts them, so that near things are found that
+ * moved far beyond what the map says.
+ */
+export function withMesh(tools: Tools, { pyramid, corners }: AlignmentReference, frame: GreyPyramid, alignment: Alignment, lens: Lens): Alignment {
   if (worstMisfit(alignment.parts) < LOCAL) return alignment;
-  const freed = freeMatches(alignment.matches, lens, width, height);
-  const mesh = fitMesh(freed, alignment.homography, width, height);
+  const { width, height } = pyramid.levels[0];
+  const h = alignment.homography;
+  const follow = (level: number, reach: number, least: number, start: Mesh | null): readonly Match[] => trackCorners(tools, corners, pyramid, frame, level, meshMap(h, start, width, height), lens, reach, least);
+  let start: Mesh | null = null;
+  for (const [level, reach] of [[2, 9], [1, 7], [0, 5], [0, 5]] as const) {
+    if (level >= Math.min(pyramid.levels.length, frame.levels.length)) continue;
+    start = bendMesh(freeMatches(follow(level, reach, 0.5, start), lens, width, height), h, width, height, start, ASTRAY * 2 ** level);
+  }
+  const matches = follow(0, 5, 0.6, start);
+  const freed = freeMatches(matches, lens, width, height);
+  const mesh = fitMesh(freed, h, width, height, start, ASTRAY);
   if (!mesh) return alignment;
-  const parts = misfitByPart(freed, alignment.homography, width, height, ASTRAY, mesh);
-  return { ...alignment, mesh, parts, residual: Math.hypot(alignment.cornerError, worstMisfit(parts)) };
+  const parts = misfitByPart(freed, h, width, height, ASTRAY, mesh);
+  return { ...alignment, mesh, matches, parts, residual: Math.hypot(alignment.cornerError, worstMisfit(parts)) };
 }
 
 /** Alignment by way of another frame that is already lined up: reference -> via -> frame. */

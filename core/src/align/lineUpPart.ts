@@ -1,4 +1,5 @@
 import { compose, mapPoint, type Homography } from '../geometry/homography';
+import { meshMap } from '../geometry/mesh';
 import type { Lens } from '../geometry/lens';
 import { quantile } from '../image/plane';
 import { findCorners } from './findCorners';
@@ -60,7 +61,7 @@ export function lineUpPart(tools: Tools, reference: GreyPyramid, frame: GreyPyra
   let result: PartAlignment | null = null;
   for (const [level, reach, least] of [[2, 8, 0.5], [1, 6, 0.5], [0, 5, 0.6]] as const) {
     if (level >= reference.levels.length || level >= frame.levels.length) continue;
-    const matches = freeMatches(trackCorners(tools, corners, reference, frame, level, homography, lens, reach, least), lens, width, height);
+    const matches = freeMatches(trackCorners(tools, corners, reference, frame, level, meshMap(homography, null, width, height), lens, reach, least), lens, width, height);
     if (matches.length < FEWEST) {
       if (level === 0) return null;
       continue;

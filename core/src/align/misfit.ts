@@ -1,5 +1,5 @@
 import type { Homography } from '../geometry/homography';
-import { mapThroughMesh, type Mesh } from '../geometry/mesh';
+import { meshMap, type Mesh } from '../geometry/mesh';
 import type { Match } from './fitHomography';
 
 /** Parts of the picture, across and down, for which misalignment is read apart. */
@@ -12,8 +12,9 @@ export interface PartMisfit {
   readonly matches: number;
 }
 
-/** Matches from which on a part's misfit can be told from noise. */
-export const ENOUGH = 6;
+/** Matches from which on a part's misfit can be told from noise, and the share of all matches that it takes besides. */
+const ENOUGH = 6;
+const SAY = 0.012;
 
 const median = (values: number[]): number => values.sort((a, b) => a - b)[values.length >> 1];
 
@@ -24,10 +25,11 @@ const median = (values: number[]): number => values.sort((a, b) => a - b)[values
  */
 export function misfitByPart(matches: readonly Match[], h: Homography, width: number, height: number, tolerance: number, mesh: Mesh | null = null): PartMisfit[] {
   const [columns, rows] = PARTS;
+  const map = meshMap(h, mesh, width, height);
   const du: number[][] = Array.from({ length: columns * rows }, () => []);
   const dv: number[][] = Array.from({ length: columns * rows }, () => []);
   for (const m of matches) {
-    const [u, v] = mapThroughMesh(h, mesh, width, height, m.x, m.y);
+    const [u, v] = map(m.x, m.y);
     if (Math.hypot(m.u - u, m.v - v) > tolerance) continue;
     const column = Math.min(columns - 1, Math.max(0, Math.floor((m.x * columns) / width)));
     const row = Math.min(rows - 1, Math.max(0, Math.floor((m.y * rows) / height)));
@@ -37,8 +39,14 @@ export function misfitByPart(matches: readonly Match[], h: Homography, width: nu
   return du.map((list, k) => (list.length < ENOUGH ? { u: 0, v: 0, matches: list.length } : { u: median(list), v: median(dv[k]), matches: list.length }));
 }
 
+/** Matches that a part must have for its misfit to be told: a handful among hundreds are strays, or things of their own. */
+const needed = (parts: readonly PartMisfit[]): number => Math.max(ENOUGH, SAY * parts.reduce((sum, p) => sum + p.matches, 0));
+
+/** How many parts have matches enough to tell how they lie. */
+export const partsTold = (parts: readonly PartMisfit[]): number => parts.filter((p) => p.matches >= needed(parts)).length;
+
 /** What misalignment is to be expected in each part, pixels: noise and misfit together; null where too little was followed to tell. */
-export const residualByPart = (parts: readonly PartMisfit[], noise: number): (number | null)[] => parts.map((p) => (p.matches < ENOUGH ? null : Math.hypot(noise, p.u, p.v)));
+export const residualByPart = (parts: readonly PartMisfit[], noise: number): (number | null)[] => parts.map((p) => (p.matches < needed(parts) ? null : Math.hypot(noise, p.u, p.v)));
 
 /** The worst systematic misfit of a part that has matches enough to tell, pixels. */
-export const worstMisfit = (parts: readonly PartMisfit[]): number => parts.reduce((worst, p) => (p.matches >= ENOUGH ? Math.max(worst, Math.hypot(p.u, p.v)) : worst), 0);
+export const worstMisfit = (parts: readonly PartMisfit[]): number => parts.reduce((worst, p) => (p.matches >= needed(parts) ? Math.max(worst, Math.hypot(p.u, p.v)) : worst), 0);

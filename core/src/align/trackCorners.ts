@@ -1,5 +1,5 @@
-import { mapPoint, type Homography } from '../geometry/homography';
 import { freeOfLens, lensFactor, type Lens } from '../geometry/lens';
+import type { PixelMap } from '../geometry/mesh';
 import { TRACK_SCRATCH } from '../kernels/kernels';
 import type { Tools } from '../kernels/tools';
 import type { Corner } from './findCorners';
@@ -18,10 +18,10 @@ const CLIPPED_SAY = 0.15;
 
 const isBare = ({ k1, k2 }: Lens): boolean => k1 === 0 && k2 === 0;
 
-/** Where a stored reference pixel lies in the stored frame by the map `h` between lens-free pixels. */
-function predict(h: Homography, lens: Lens, width: number, height: number, x: number, y: number): [number, number] {
-  if (isBare(lens)) return mapPoint(h, x, y);
-  const [vx, vy] = mapPoint(h, ...freeOfLens(lens, width, height, x, y));
+/** Where a stored reference pixel lies in the stored frame by a map between lens-free pixels. */
+function predict(map: PixelMap, lens: Lens, width: number, height: number, x: number, y: number): [number, number] {
+  if (isBare(lens)) return map(x, y);
+  const [vx, vy] = map(...freeOfLens(lens, width, height, x, y));
   const cx = (width - 1) / 2;
   const cy = (height - 1) / 2;
   const s = lensFactor(lens, ((vx - cx) ** 2 + (vy - cy) ** 2) / ((width * width + height * height) / 4));
@@ -29,11 +29,11 @@ function predict(h: Homography, lens: Lens, width: number, height: number, x: nu
 }
 
 /**
- * Follows corners of the reference into the frame at one pyramid level, from where `h` expects them. Positions of the
+ * Follows corners of the reference into the frame at one pyramid level, from where `map` expects them. Positions of the
  * matches are stored full proxy pixels, lens error and all.
  * @param reach pixels of the level that a corner may move; @param least correlation that a match must have.
  */
-export function trackCorners({ kernels, arena }: Tools, corners: readonly Corner[], reference: GreyPyramid, frame: GreyPyramid, level: number, h: Homography, lens: Lens, reach: number, least: number): Match[] {
+export function trackCorners({ kernels, arena }: Tools, corners: readonly Corner[], reference: GreyPyramid, frame: GreyPyramid, level: number, map: PixelMap, lens: Lens, reach: number, least: number): Match[] {
   const mark = arena.mark();
   const from = reference.levels[level];
   const to = frame.levels[level];
@@ -46,7 +46,7 @@ export function trackCorners({ kernels, arena }: Tools, corners: readonly Corner
   const scratch = arena.take(TRACK_SCRATCH);
   const starts = new Float64Array(arena.buffer, points, corners.length * 4);
   corners.forEach(({ x, y }, i) => {
-    const [u, v] = predict(h, lens, width, height, x, y);
+    const [u, v] = predict(map, lens, width, height, x, y);
     starts.set([(x - offset) / scale, (y - offset) / scale, (u - offset) / scale, (v - offset) / scale], 4 * i);
   });
   kernels.trackPoints(fromAt, from.width, from.height, toAt, to.width, to.height, points, corners.length, out, scratch, reach);

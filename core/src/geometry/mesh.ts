@@ -31,11 +31,19 @@ export function readMesh({ columns, rows, shifts }: PlacedMesh, gx: number, gy: 
   return upper + fy * (lower - upper);
 }
 
-/** Where the homography and the mesh together put a reference pixel; width, height: of the reference, all at full size. */
-export function mapThroughMesh(h: Homography, mesh: Mesh | null, width: number, height: number, x: number, y: number): [number, number] {
-  const [u, v] = mapPoint(h, x, y);
-  if (!mesh) return [u, v];
+/** Where a pixel of one picture lies in another. */
+export type PixelMap = (x: number, y: number) => [number, number];
+
+/** The map that the homography and the mesh make together; width, height: of the reference, all at full size. */
+export function meshMap(h: Homography, mesh: Mesh | null, width: number, height: number): PixelMap {
+  if (!mesh) return (x, y) => mapPoint(h, x, y);
   const placed = placeMesh(mesh, [1, 0, 0, 0, 1, 0, 0, 0, 1], width, height, 1);
-  const [gx, gy] = mapPoint(placed.toGrid, x, y);
-  return [u + readMesh(placed, gx, gy, 0), v + readMesh(placed, gx, gy, 1)];
+  return (x, y) => {
+    const [u, v] = mapPoint(h, x, y);
+    const [gx, gy] = mapPoint(placed.toGrid, x, y);
+    return [u + readMesh(placed, gx, gy, 0), v + readMesh(placed, gx, gy, 1)];
+  };
 }
+
+/** As `meshMap`, for one pixel. */
+export const mapThroughMesh = (h: Homography, mesh: Mesh | null, width: number, height: number, x: number, y: number): [number, number] => meshMap(h, mesh, width, height)(x, y);

@@ -1,4 +1,5 @@
-import { coarseSearch, DIFFERENT, likenessOf, type CoarseFit } from '../align/coarseSearch';
+import { DIFFERENT, likenessOf, type CoarseFit } from '../align/coarseSearch';
+import { SAME, searchEitherSign } from '../align/searchEitherSign';
 import type { Tools } from '../kernels/tools';
 import type { Plane } from '../image/plane';
 import { exposureStops, type FrameFacts } from './frameFacts';
@@ -19,8 +20,6 @@ export interface SortedShot {
   readonly why: string;
 }
 
-/** Likeness above which two frames show the same view: in rooms of all kinds frames of one view have 1.6 and more, however differently lit. */
-const SAME = 1.4;
 /** A likeness beyond doubt: nothing more need be compared. */
 const CERTAIN = 3;
 /** Seconds after which a doubtful likeness counts as a new shot, and within which a frame without structure goes on. */
@@ -77,7 +76,7 @@ function toCompare(members: readonly Member[], frame: SortingFrame): Member[] {
 function likenessTo(tools: Tools, { members }: Draft, frame: SortingFrame): CoarseFit {
   let best: CoarseFit = { dx: 0, dy: 0, turn: 0, score: -1, standout: 12 };
   for (const { frame: other, fit } of toCompare(members, frame)) {
-    const found = coarseSearch(tools.kernels, tools.arena, other.structure, frame.structure, REACH);
+    const found = searchEitherSign(tools, other.structure, frame.structure, REACH);
     if (likenessOf(found) > likenessOf(best)) best = { dx: fit.dx + found.dx, dy: fit.dy + found.dy, turn: fit.turn + found.turn, score: found.score, standout: found.standout };
     if (likenessOf(best) > CERTAIN) break;
   }

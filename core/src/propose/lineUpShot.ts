@@ -1,8 +1,10 @@
-import { coarseSearch, DIFFERENT, likenessOf, STILL, type CoarseFit } from '../align/coarseSearch';
+import { DIFFERENT, likenessOf, STILL, type CoarseFit } from '../align/coarseSearch';
 import { alignmentReference, chain, coarseMap, fitAlignment, lineUp, withMesh, type Alignment, type AlignmentReference } from '../align/lineUp';
+import { edgePyramid } from '../align/edgePyramid';
 import { greyPyramid, type GreyPyramid } from '../align/structure';
 import type { Match } from '../align/fitHomography';
 import { residualByPart } from '../align/misfit';
+import { searchEitherSign } from '../align/searchEitherSign';
 import type { Tools } from '../kernels/tools';
 import { estimateLens } from '../align/estimateLens';
 import { findStraightEdges } from '../geometry/findStraightEdges';
@@ -42,12 +44,14 @@ const LIMIT = 1.5;
 /** Residual and number of matches with which a direct alignment needs no second opinion. */
 const SAFE = 0.6;
 const MANY = 60;
+/** A mesh that finds this many times the matches is right where the map alone was blind, whatever it says of itself. */
+const MORE = 1.2;
 
 /** Pyramids of a shot's own frames (twins left out) and how they roughly lie on the first. */
 export function viewShot(tools: Tools, frames: readonly ShotFrame[]): ShotView[] {
   const own = frames.filter((f) => f.facts.twinOf === null);
   const pyramids = own.map((f) => greyPyramid(tools, f.proxy));
-  return own.map((frame, k) => ({ frame, pyramid: pyramids[k], coarse: k === 0 ? STILL : coarseSearch(tools.kernels, tools.arena, pyramids[0].structure, pyramids[k].structure) }));
+  return own.map((frame, k) => ({ frame, pyramid: pyramids[k], coarse: k === 0 ? STILL : searchEitherSign(tools, pyramids[0].structure, pyramids[k].structure) }));
 }
 
 /** Share of a proxy that is neither black nor clipped. */
@@ -83,6 +87,16 @@ export function chooseReference(views: readonly ShotView[], added: ReadonlyMap<s
   return pool.reduce((best, f) => (score(f) > score(best) + 1e-9 ? f : best)).facts.id;
 }
 
+/** Pictures of the reference and a frame that are lined up: their greys, or their edges. */
+interface Way {
+  readonly target: AlignmentReference;
+  readonly pyramid: GreyPyramid;
+}
+
+interface Direct extends Way {
+  readonly alignment: Alignment;
+}
+
 interface Done {
   readonly alignment: Alignment;
   readonly target: () => AlignmentReference;
@@ -94,7 +108,8 @@ const isSafe = (alignment: Alignment | null): boolean => alignment !== null && a
 function byWayOfOthers(tools: Tools, direct: Alignment | null, pyramid: GreyPyramid, done: readonly Done[], lens: Lens): Alignment | null {
   let best = direct;
   for (const via of done) {
-    if (via.alignment.residual > SAFE) continue;
+    // Steps are joined as homographies: one that needs a mesh is no step.
+    if (via.alignment.residual > SAFE || via.alignment.mesh) continue;
     const step = lineUp(tools, via.target(), pyramid, lens);
     if (!step || step.inliers < 40) continue;
     const whole = chain(via.alignment, step);
@@ -124,15 +139,16 @@ export function lineUpShot(tools: Tools, views: readonly ShotView[], optics: Len
   const others = views.filter((v) => v !== base);
   const home = invert(coarseMap(base.coarse, base.pyramid));
   const first = new Map(others.map((view) => [view, alignDirectly(tools, target, view, home)]));
-  const lens = optics === 'find' ? { ...sharedLens(base.pyramid, [...first.values()].flatMap((a) => (a ? [a.matches] : []))), ...estimateFringes(tools, base.frame.proxy, target.corners), falloff: NO_LENS.falloff } : optics === 'off' ? NO_LENS : optics;
+  const lens = optics === 'find' ? { ...sharedLens(base.pyramid, [...first.values()].flatMap((a) => (a ? [a.alignment.matches] : []))), ...estimateFringes(tools, base.frame.proxy, target.corners), falloff: NO_LENS.falloff } : optics === 'off' ? NO_LENS : optics;
   const done: Done[] = [];
   const out = new Map<string, LinedUp>([[reference, { ok: true, homography: IDENTITY, mesh: null, residualPx: 0, parts: [] }]]);
   for (const view of others) {
-    const stored = first.get(view) ?? null;
+    const stored = first.get(view);
     // Where windows were followed to does not depend on the lens: only the map is fitted again.
-    const direct = stored && (lens.k1 !== 0 || lens.k2 !== 0) ? fitAlignment(stored.matches, lens, width, height, 3, stored.homography) : stored;
-    const chosen = isSafe(direct) ? direct : byWayOfOthers(tools, direct, view.pyramid, done, lens);
-    const alignment = chosen && withMesh(chosen, lens, width, height);
+    const bare = stored && (lens.k1 !== 0 || lens.k2 !== 0) ? fitAlignment(stored.alignment.matches, lens, width, height, 3, stored.alignment.homography) : stored?.alignment ?? null;
+    const direct = stored && bare && meshed(tools, stored, bare, lens);
+    // A camera that moved among near and far things: no chain of homographies tells more than the mesh.
+    const alignment = isSafe(direct ?? null) || direct?.mesh ? direct : byWayOfOthers(tools, direct ?? null, view.pyramid, done, lens);
     if (alignment) {
       let made: AlignmentReference | null = null;
       done.push({ alignment, target: () => (made ??= alignmentReference(view.pyramid)) });
@@ -142,13 +158,25 @@ export function lineUpShot(tools: Tools, views: readonly ShotView[], optics: Len
   return { reference, lens, frames: out };
 }
 
-/** Lines up from where the coarse search put the frame, and by a search of its own against the reference where that fails. */
-function alignDirectly(tools: Tools, target: AlignmentReference, view: ShotView, home: Homography): Alignment | null {
+/** Lines up from where the coarse search put the frame, where that fails by a search of its own against the reference, and last by edges alone. */
+function alignDirectly(tools: Tools, target: AlignmentReference, view: ShotView, home: Homography): Direct | null {
   const start = compose(coarseMap(view.coarse, view.pyramid), home);
-  const near = lineUp(tools, target, view.pyramid, NO_LENS, start);
-  if (isSafe(near)) return near;
-  const fresh = lineUp(tools, target, view.pyramid, NO_LENS);
-  return !near || (fresh && fresh.residual < near.residual) ? fresh : near;
+  const grey = { target, pyramid: view.pyramid };
+  let best: Direct | null = null;
+  const isSettled = (way: Way, from?: Homography): boolean => {
+    const alignment = lineUp(tools, way.target, way.pyramid, NO_LENS, from);
+    if (alignment && (!best || alignment.residual < best.alignment.residual)) best = { ...way, alignment };
+    return isSafe(best?.alignment ?? null);
+  };
+  if (!isSettled(grey, start) && !isSettled(grey)) isSettled({ target: alignmentReference(edgePyramid(target.pyramid)), pyramid: edgePyramid(view.pyramid) }, start);
+  return best;
+}
+
+/** The mesh that an alignment needs, if it needs one and is the better for it. */
+function meshed(tools: Tools, { target, pyramid }: Way, alignment: Alignment, lens: Lens): Alignment {
+  const bent = withMesh(tools, target, pyramid, alignment, lens);
+  const told = ({ parts }: Alignment): number => parts.reduce((sum, p) => sum + p.matches, 0);
+  return bent.residual < alignment.residual || told(bent) > MORE * told(alignment) ? bent : alignment;
 }
 
 /** The lens of a shot, from the reference's edges and all frames' matches. */
@@ -158,7 +186,7 @@ function sharedLens({ levels }: GreyPyramid, frames: readonly (readonly Match[])
 }
 
 /** From proxy pixels to full size, and whether the result may be used unasked. */
-function verdict(alignment: Alignment | null, base: ShotFrame, frame: ShotFrame): LinedUp {
+function verdict(alignment: Alignment | null | undefined, base: ShotFrame, frame: ShotFrame): LinedUp {
   if (!alignment) return { ok: false, why: 'could not be lined up: too little in common with the reference' };
   const up = rescale(frame.proxy.width, frame.proxy.height, frame.facts.width, frame.facts.height);
   const down = rescale(base.facts.width, base.facts.height, base.proxy.width, base.proxy.height);

@@ -1,7 +1,7 @@
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { ROOMS } from '../scene/house';
-import type { View } from '../scene/room';
+import type { Room, View } from '../scene/room';
 import { evaluateRoom } from '../detail/evaluateRoom';
 import type { Layers } from '../trace/renderRoom';
 import { readLayers } from './layerStore';
@@ -24,6 +24,13 @@ export const frameSize = ({ width, height }: Layers): FrameSize => ({ width: Mat
 /** What a frame of a room shows: the middle of its picture. */
 export const frameView = (view: View): View => ({ ...view, fieldOfView: (360 / Math.PI) * Math.atan(Math.tan((view.fieldOfView * Math.PI) / 360) / MARGIN) });
 
+/** @throws Error where there is no such room */
+export function roomOf(name: string): Room {
+  const room = ROOMS.find((r) => r.name === name);
+  if (!room) throw new Error(`The house has no room ${name}. There are: ${ROOMS.map((r) => r.name).join(', ')}.`);
+  return room;
+}
+
 /** Rooms of the demo house as pictures of their lights, made when they are asked for. */
 export class House {
   private readonly made = new Map<string, Promise<Layers>>();
@@ -43,8 +50,7 @@ export class House {
   }
 
   private async make(name: string): Promise<Layers> {
-    const room = ROOMS.find((r) => r.name === name);
-    if (!room) throw new Error(`The house has no room ${name}. There are: ${ROOMS.map((r) => r.name).join(', ')}.`);
+    const room = roomOf(name);
     const base = room.base ? await this.room(room.base) : null;
     const own = await evaluateRoom(room, await readLayers(join(DATA, name)), Math.round(this.size.width * MARGIN), Math.round(this.size.height * MARGIN));
     return base ? { ...own, layers: new Map([...base.layers, ...own.layers]) } : own;

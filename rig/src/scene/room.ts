@@ -34,4 +34,6 @@ export interface Room {
   readonly view: View;
   /** Radiance outside by bearing and elevation, radians, relative to a bright sky of 1; none: the creek by day. */
   readonly outside?: (bearing: number, elevation: number, out: Float64Array) => void;
+  /** How strong each light is in the picture that was drawn of the room before it was built, if somebody drew one. */
+  readonly drawn?: Readonly<Record<string, number>>;
 }

@@ -2,10 +2,9 @@ import { mkdir, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import sharp from 'sharp';
 import { linearToSrgb } from '@zaddle/core/colour/transfer';
-import { frameView, type FrameSize } from '../camera/house';
+import { frameView, roomOf, type FrameSize } from '../camera/house';
 import { KIT_LENS } from '../camera/simulateFrame';
 import type { PlannedFrame } from '../camera/takeFrames';
-import { ROOMS } from '../scene/house';
 import type { LightSource, Room } from '../scene/room';
 import { Eye } from '../trace/eyeRay';
 import { PathTracer } from '../trace/pathTracer';
@@ -15,12 +14,6 @@ import { displacement, lookForGlare, lookRoom, type RoomLook } from './lookRoom'
 /** Displacements are kept as 16-bit numbers: this many to a pixel, and 0 lies in the middle. */
 const PER_PIXEL = 64;
 const MIDDLE = 32768;
-
-const roomOf = (name: string): Room => {
-  const room = ROOMS.find((r) => r.name === name);
-  if (!room) throw new Error(`The house has no room ${name}.`);
-  return room;
-};
 
 const byte = (v: number): number => Math.max(0, Math.min(255, Math.round(v)));
 

@@ -95,4 +95,4 @@ function furnish(b: Builder): Layer[] {
 }
 
 /** The slip hall, where boats are mended and shown: as long as a ship, eighteen lights. */
-export const slipHall: Room = { name: 'slip-hall', label: 'Slip hall', furnish, view: { from: [4.1, -0.6, 1.75], to: [4.35, 13, 1.6], fieldOfView: 74 } };
+export const slipHall: Room = { name: 'slip-hall', label: 'Slip hall', furnish, view: { from: [4.1, -0.6, 1.75], to: [4.35, 13, 1.6], fieldOfView: 74 }, drawn: { day: 0.5, lamps: 1.4, 'flash-1': 0.05, 'flash-2': 0.05, 'flash-5': 0.05, 'flash-6': 0.04, 'flash-10': 0.06, 'flash-13': 0.05 } };
