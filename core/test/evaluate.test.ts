@@ -13,7 +13,7 @@ import { RowRenderer } from '../src/graph/rowRenderer';
 import { rendererBytes } from '../src/kind/rowScratch';
 import { createPlane, mapPlane, type Pixels } from '../src/image/plane';
 import { Arena } from '../src/kernels/arena';
-import { BLEND_MODE_CODES } from '../src/kernels/kernels';
+import { BLEND_MODE_CODES } from '../src/blend/blendModes';
 import type { AdjustPass, Area, BlendMode, FrameUse, Mix, Pass, SourcePass } from '@zaddle/document';
 import { seeded, testKernels, testTools } from './kernelMemory';
 

@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
+import { BLEND_MODE_CODES } from '../src/blend/blendModes';
 import { coordCount } from '../src/geometry/composedMap';
 import { encodeTable } from '../src/finish/toneCurve';
 import { responseTables } from '../src/colour/responseTable';
@@ -88,10 +89,14 @@ describe('rows of light', () => {
     const [at, other] = [place3(arena, seed), place3(arena, seed + 7)];
     return { at, planes: 3, call: (k) => k.subtractRow(at, plane, other, plane, n, 0.4) };
   }));
-  test.each([0, 1, 2, 3, 4, 5])('mix, mode %i', (mode) => check(2e-5, (arena, seed, n) => {
+  test('mix', () => check(2e-5, (arena, seed, n) => {
     const [at, src, mask] = [place3(arena, seed, -0.01, 2), place3(arena, seed + 11, 0, 2), placeMask(arena, seed)];
     const [brightness, colour] = seed % 3 === 0 ? [0.8, 0.8] : [random(seed, 2)[0], random(seed, 2)[1]];
-    return { at, planes: 3, call: (k) => k.mixRow(at, plane, src, plane, mask, n, mode, brightness, colour) };
+    return { at, planes: 3, call: (k) => k.mixRow(at, plane, src, plane, mask, n, brightness, colour) };
+  }));
+  test.each(Object.entries(BLEND_MODE_CODES))('blend, %s', (_, mode) => check(1e-4, (arena, seed, n) => {
+    const [below, at] = [place3(arena, seed, -0.01, 1.6), place3(arena, seed + 11, 0, 1.6)];
+    return { at, planes: 3, call: (k) => k.blendRow(below, plane, at, plane, n, mode) };
   }));
   test.each([0, 1, 2])('fold, way %i', (how) => check(1e-6, (arena, seed, n) => {
     const [at, area] = [placeMask(arena, seed), placeMask(arena, seed + 1)];

@@ -1,23 +1,5 @@
 // The fused mix of one pass into what is below it, in linear light, four pixels at a time.
 
-export const NORMAL: i32 = 0;
-export const ADD: i32 = 1;
-export const LIGHTEN: i32 = 2;
-export const DARKEN: i32 = 3;
-export const MULTIPLY: i32 = 4;
-export const SCREEN: i32 = 5;
-
-// @ts-ignore: decorator
-@inline
-function blend(mode: i32, b: v128, s: v128): v128 {
-  if (mode == ADD) return f32x4.add(b, s);
-  if (mode == LIGHTEN) return f32x4.max(b, s);
-  if (mode == DARKEN) return f32x4.min(b, s);
-  if (mode == MULTIPLY) return f32x4.mul(b, s);
-  if (mode == SCREEN) return f32x4.max(b, f32x4.sub(f32x4.add(b, s), f32x4.mul(b, s)));
-  return s;
-}
-
 // @ts-ignore: decorator
 @inline
 function luminance(r: v128, g: v128, b: v128): v128 {
@@ -28,7 +10,7 @@ function luminance(r: v128, g: v128, b: v128): v128 {
  * below <- the pass over below. mask: f32 0..1 (opacity and cover included). brightness and colour
  * (0..1) say how much of the source's luminance and of its chromaticity is taken.
  */
-export function mixRow(below: usize, belowPlane: usize, src: usize, srcPlane: usize, mask: usize, n: i32, mode: i32, brightness: f32, colour: f32): void {
+export function mixRow(below: usize, belowPlane: usize, src: usize, srcPlane: usize, mask: usize, n: i32, brightness: f32, colour: f32): void {
   const floor = f32x4.splat(1e-5);
   const whole = brightness == colour;
   const kb = f32x4.splat(brightness), kc = f32x4.splat(colour);
@@ -38,12 +20,7 @@ export function mixRow(below: usize, belowPlane: usize, src: usize, srcPlane: us
     if (!v128.any_true(m)) continue;
     const p = below + at, q = src + at;
     const br = v128.load(p), bg = v128.load(p + belowPlane), bb = v128.load(p + belowPlane * 2);
-    let sr = v128.load(q), sg = v128.load(q + srcPlane), sb = v128.load(q + srcPlane * 2);
-    if (mode != NORMAL) {
-      sr = blend(mode, br, sr);
-      sg = blend(mode, bg, sg);
-      sb = blend(mode, bb, sb);
-    }
+    const sr = v128.load(q), sg = v128.load(q + srcPlane), sb = v128.load(q + srcPlane * 2);
     const tc = f32x4.mul(m, kc);
     if (whole) {
       v128.store(p, f32x4.add(br, f32x4.mul(tc, f32x4.sub(sr, br))));

@@ -1,10 +1,7 @@
-import type { AreaBase, BlendMode } from '@zaddle/document';
+import type { AreaBase } from '@zaddle/document';
 
 /** A byte offset into the memory that kernels work on. */
 export type Pointer = number;
-
-/** Blend modes of the mix kernel, as W3C "Compositing and Blending Level 1" names them, on linear light. */
-export const BLEND_MODE_CODES = { normal: 0, add: 1, lighten: 2, darken: 3, multiply: 4, screen: 5 } as const satisfies Readonly<Record<BlendMode, number>>;
 
 /** How an area joins the mask so far; `INVERTED` more turns it inside out first. */
 export const JOIN_CODES = { add: 0, subtract: 1, intersect: 2 } as const satisfies Readonly<Record<AreaBase['join'], number>>;
@@ -34,7 +31,8 @@ export interface Kernels {
   topRow(codes: Pointer, codePlane: number, n: number, out: Pointer): void;
   normaliseRow(acc: Pointer, accPlane: number, n: number, cover: Pointer): void;
   subtractRow(light: Pointer, plane: number, other: Pointer, otherPlane: number, n: number, share: number): void;
-  mixRow(below: Pointer, belowPlane: number, src: Pointer, srcPlane: number, mask: Pointer, n: number, mode: number, brightness: number, colour: number): void;
+  mixRow(below: Pointer, belowPlane: number, src: Pointer, srcPlane: number, mask: Pointer, n: number, brightness: number, colour: number): void;
+  blendRow(below: Pointer, belowPlane: number, src: Pointer, srcPlane: number, n: number, mode: number): void;
   foldRow(mask: Pointer, area: Pointer, n: number, how: number): void;
   finishMaskRow(mask: Pointer, cover: Pointer, n: number, factor: number): number;
   chunksRow(values: Pointer, n: number, least: number, flags: Pointer): number;

@@ -1,4 +1,5 @@
 import { CHUNK, CODE_MAX, INVERTED, SEGMENT, type Kernels } from './kernels';
+import { twinBlend } from './twinBlend';
 import { twinGuided } from './twinGuided';
 import { twinStroke } from './twinStroke';
 import { twinTrack } from './twinTrack';
@@ -48,16 +49,6 @@ export function twinKernels(buffer: ArrayBufferLike): Kernels {
     }
   }
 
-  const blend = (mode: number, b: number, s: number): number => {
-    switch (mode) {
-      case 1: return b + s;
-      case 2: return Math.max(b, s);
-      case 3: return Math.min(b, s);
-      case 4: return b * s;
-      case 5: return Math.max(b, b + s - b * s);
-      default: return s;
-    }
-  };
   const encode = (value: number, table: number): number => {
     if (!(value >= 1 / 4096)) return u8[table];
     const octave = Math.floor(Math.log2(value));
@@ -67,6 +58,7 @@ export function twinKernels(buffer: ArrayBufferLike): Kernels {
 
   return {
     memory: { buffer },
+    ...twinBlend(f32),
     warpRow8(src, w, h, coords, n, phases, out, plane, cover) {
       warp((column, row, c) => u8[src + (row * w + column) * 3 + c], 16, 128, w, h, coords, n, phases, out, plane, cover);
     },
@@ -117,7 +109,7 @@ export function twinKernels(buffer: ArrayBufferLike): Kernels {
         }
       }
     },
-    mixRow(below, belowPlane, src, srcPlane, mask, n, mode, brightness, colour) {
+    mixRow(below, belowPlane, src, srcPlane, mask, n, brightness, colour) {
       for (let i = 0; i < n; i++) {
         const m = f32[(mask >> 2) + i];
         if (m === 0) continue;
@@ -126,7 +118,7 @@ export function twinKernels(buffer: ArrayBufferLike): Kernels {
         for (let c = 0; c < 3; c++) {
           const b = f32[((below + belowPlane * c) >> 2) + i];
           yb += LUMA[c] * b;
-          ys += LUMA[c] * blend(mode, b, f32[((src + srcPlane * c) >> 2) + i]);
+          ys += LUMA[c] * f32[((src + srcPlane * c) >> 2) + i];
         }
         yb = Math.max(1e-5, yb);
         ys = Math.max(1e-5, ys);
@@ -135,7 +127,7 @@ export function twinKernels(buffer: ArrayBufferLike): Kernels {
         for (let c = 0; c < 3; c++) {
           const at = ((below + belowPlane * c) >> 2) + i;
           const b = f32[at];
-          const s = blend(mode, b, f32[((src + srcPlane * c) >> 2) + i]);
+          const s = f32[((src + srcPlane * c) >> 2) + i];
           f32[at] = brightness === colour ? b + tc * (s - b) : y * (((1 - tc) * b) / yb + (tc * s) / ys);
         }
       }

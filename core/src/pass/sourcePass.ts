@@ -1,6 +1,7 @@
 import type { SourcePass, Triple } from '@zaddle/document';
 import { scaleMatrix, SRGB_TO_WORKING } from '../colour/primaries';
-import { BLEND_MODE_CODES, type Pointer } from '../kernels/kernels';
+import { BLEND_MODE_CODES } from '../blend/blendModes';
+import type { Pointer } from '../kernels/kernels';
 import type { PassEvaluation } from '../kind/passEvaluation';
 import type { Placing } from '../kind/placing';
 import { nextChunk } from '../kind/rowScratch';
@@ -56,7 +57,9 @@ export const sourcePass: PassEvaluation<SourcePass, PlacedSourcePass> = {
       const x = work.runStart * 4;
       if (from.kind === 'flash') kernels.subtractRow(s.source + x, s.plane, work.mergeAt + x, s.plane, n, from.share);
       if (from.kind !== 'frame' && (from.gains[0] !== 1 || from.gains[1] !== 1 || from.gains[2] !== 1)) kernels.balanceRow(s.source + x, s.plane, s.ones, n, from.gains[0], from.gains[1], from.gains[2]);
-      if (kernels.finishMaskRow(s.mask + x, cover + x, n, 1)) kernels.mixRow(s.below + x, s.plane, s.source + x, s.plane, s.mask + x, n, mode, brightness, colour);
+      if (!kernels.finishMaskRow(s.mask + x, cover + x, n, 1)) continue;
+      if (mode !== BLEND_MODE_CODES.normal) kernels.blendRow(s.below + x, s.plane, s.source + x, s.plane, n, mode);
+      kernels.mixRow(s.below + x, s.plane, s.source + x, s.plane, s.mask + x, n, brightness, colour);
     }
   },
 };

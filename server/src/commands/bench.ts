@@ -5,6 +5,7 @@ import { cpus, tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { promisify } from 'node:util';
+import { BLEND_MODE_CODES } from '@zaddle/core/blend/blendModes';
 import { writeRowCoords, composeMap, coordCount } from '@zaddle/core/geometry/composedMap';
 import { IDENTITY } from '@zaddle/core/geometry/homography';
 import { NO_LENS } from '@zaddle/core/geometry/lens';
@@ -158,7 +159,12 @@ function mixRun(kernels: Kernels, arena: Arena): () => void {
   const mask = arena.placeFloats(Float32Array.from({ length: N }, (_, i) => 0.1 + ((i * 13) % 89) / 100));
   const passes = [[0, 1, 1], [0, 1, 1], [0, 0.6, 0.1], [2, 1, 1], [0, 0.4, 0.9], [5, 1, 1], [0, 1, 1]] as const;
   return () => {
-    for (let y = 0; y < ROWS; y++) passes.forEach(([mode, brightness, colour], k) => kernels.mixRow(below, plane, sources[k], plane, mask, N, mode, brightness, colour));
+    for (let y = 0; y < ROWS; y++) {
+      passes.forEach(([mode, brightness, colour], k) => {
+        if (mode !== BLEND_MODE_CODES.normal) kernels.blendRow(below, plane, sources[k], plane, N, mode);
+        kernels.mixRow(below, plane, sources[k], plane, mask, N, brightness, colour);
+      });
+    }
   };
 }
 
