@@ -18,7 +18,7 @@ function must(schema: Schema, value: unknown): void {
 }
 
 function checkPass(pass: Pass, mix: MixDocument): void {
-  if (pass.kind === 'adjust' || !pass.alignment || pass.source.kind === 'merge') return;
+  if (pass.kind === 'adjust' || !pass.alignment || !('frame' in pass.source)) return;
   checkFrameMap(pass.alignment, mix.frames[pass.source.frame], mix.frames[mix.reference], `pass “${pass.name}”`);
 }
 

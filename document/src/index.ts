@@ -9,7 +9,7 @@ export type { RampArea } from './area/ramp';
 export type { SpotArea } from './area/spot';
 export { framesOfPass, usesMerge, type Pass, type PassKinds } from './pass/passes';
 export type { PassBase } from './pass/passKind';
-export type { Source, SourcePass } from './pass/sourcePass';
+export { frameOfSource, type Source, type SourcePass } from './pass/sourcePass';
 export type { AdjustPass } from './pass/adjustPass';
 export * from './commands';
 export { openMix, readTrusted, InvalidMix } from './openMix';

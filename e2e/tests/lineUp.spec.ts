@@ -118,6 +118,7 @@ test('a reading leads to the place and the frame that it is about; the line-up i
   await page.getByRole('link', { name: 'Open at the desk' }).click();
   await settled(page);
   const whole = Number(await page.getByTestId('stage').getAttribute('data-scale'));
+  await page.getByRole('button', { name: /^Readings: / }).click();
   const reading = page.getByRole('complementary', { name: 'Readings' }).getByRole('button', { name: /Lined up/ });
   const named = /(MILL\d+\.JPG)/.exec((await reading.textContent())!)![1];
   await reading.click();

@@ -58,7 +58,7 @@ test('the whole way: drop a card, open a shot, move a fader, paint, undo, reload
 
   // A stroke that hides the view pass in the middle of the window.
   await page.keyboard.press('o');
-  await expect(page.getByText('Hiding “View”')).toBeVisible();
+  await expect(page.getByText('Less of “View”')).toBeVisible();
   const from = await onScreen(page, vx - 40, vy + 10);
   const to = await onScreen(page, vx + 60, vy + 10);
   await page.mouse.move(...from);

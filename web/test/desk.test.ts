@@ -14,13 +14,13 @@ describe('what the person is doing at the desk', () => {
     expect(after(soloed('p'), soloed('q')).solo).toBe('q');
   });
   test('opening a panel puts tools and checks down; opening a shot begins anew', () => {
-    const busy = after(frameChosen('f'), checkChosen('through'), cornersToggled(), toolTaken('hide'), lookChosen('clipping'));
+    const busy = after(frameChosen('f'), checkChosen('through'), cornersToggled(), toolTaken('less'), lookChosen('clipping'));
     expect(deskSlice.reducer(busy, panelOpened('lineUp'))).toMatchObject({ panel: 'lineUp', check: 'off', corners: false, tool: 'pan', look: 'after', frame: 'f' });
     expect(deskSlice.reducer(busy, opened('view'))).toMatchObject({ frame: null, tool: 'pan', selected: 'view' });
   });
   test('with no pass selected nothing can be painted', () => {
-    expect(after(selected('p'), toolTaken('reveal'), selected(null)).tool).toBe('pan');
-    expect(after(selected('p'), toolTaken('reveal'), selected('q')).tool).toBe('reveal');
+    expect(after(selected('p'), toolTaken('more'), selected(null)).tool).toBe('pan');
+    expect(after(selected('p'), toolTaken('more'), selected('q')).tool).toBe('more');
   });
   test('asking for the same place or area again is something new', () => {
     const once = after(placeAsked([4, 5]), partAsked('p'));

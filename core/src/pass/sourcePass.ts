@@ -10,6 +10,7 @@ import type { RowWork } from '../kind/rowWork';
 type PlacedFrom =
   | { readonly kind: 'frame'; readonly frame: number; readonly matrix: Pointer }
   | { readonly kind: 'merge'; readonly gains: Triple }
+  | { readonly kind: 'below'; readonly gains: Triple }
   /** `share` of the merge is what the frame recorded of the ambient light. */
   | { readonly kind: 'flash'; readonly frame: number; readonly matrix: Pointer; readonly share: number; readonly gains: Triple };
 interface PlacedSourcePass {
@@ -23,7 +24,7 @@ const gainsOf = (pass: SourcePass): Triple => pass.balance.map((v) => v * 2 ** p
 
 function placeFrom(pass: SourcePass, placing: Placing): { from: PlacedFrom; key: string } {
   const { source } = pass;
-  if (source.kind === 'merge') return { from: { kind: 'merge', gains: gainsOf(pass) }, key: '' };
+  if (source.kind === 'merge' || source.kind === 'below') return { from: { kind: source.kind, gains: gainsOf(pass) }, key: '' };
   const use = placing.mix.frames[source.frame];
   // A pass that is lined up by itself reads its frame through a map of its own.
   const frame = pass.alignment ? placing.placeFrame(source.frame, { ...use, homography: pass.alignment, mesh: null }) : placing.frame(source.frame);
@@ -34,6 +35,10 @@ function placeFrom(pass: SourcePass, placing: Placing): { from: PlacedFrom; key:
 
 /** Brings a row of the source into `s.source`, without its gains, and says where its cover lies. */
 function sourceRow(from: PlacedFrom, work: RowWork, y: number): Pointer {
+  if (from.kind === 'below') {
+    work.copyRow(work.s.below, work.s.source, 3);
+    return work.s.ones;
+  }
   // The merge uses the source buffer on its way, so it comes first.
   if (from.kind !== 'frame') work.ensureMerge(y, work.wanted);
   if (from.kind === 'merge') {

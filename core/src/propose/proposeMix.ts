@@ -211,7 +211,7 @@ function finishPass(): AdjustPass {
 /** Where hand-held frames leave ragged edges, the output that lies within all that light the room. */
 function coveredCrop(passes: readonly Pass[], { guides, mix }: Analysis, straighten: boolean): Pick<Mix, 'geometry' | 'width' | 'height'> {
   const covers: Plane[] = [];
-  for (const pass of passes) if (pass.kind === 'light' && pass.source.kind !== 'merge') covers.push(guides.frames.get(pass.source.frame)!.cover);
+  for (const pass of passes) if (pass.kind === 'light' && 'frame' in pass.source) covers.push(guides.frames.get(pass.source.frame)!.cover);
   const crop = straighten ? coveredRectangle(covers, mix.width, mix.height) : null;
   return crop ? { geometry: [1, 0, crop.x, 0, 1, crop.y, 0, 0, 1], width: crop.width, height: crop.height } : { geometry: mix.geometry, width: mix.width, height: mix.height };
 }
@@ -246,7 +246,7 @@ function usedFrames(mix: Mix): Set<FrameId> {
   const used = new Set<FrameId>();
   for (const pass of mix.passes) {
     if (pass.kind === 'adjust' || !pass.on) continue;
-    if (pass.source.kind !== 'merge') used.add(pass.source.frame);
+    if ('frame' in pass.source) used.add(pass.source.frame);
     if (pass.source.kind !== 'frame') mix.merge.forEach((id) => used.add(id));
   }
   return used;

@@ -8,6 +8,8 @@ import { passObject, type PassBase, type PassKind } from './passKind';
 export type Source =
   | { readonly kind: 'frame'; readonly frame: string }
   | { readonly kind: 'merge' }
+  /** The picture so far: what lies below the pass. */
+  | { readonly kind: 'below' }
   /** The light that the flash alone gave: the frame minus the ambient light that it also recorded. */
   | { readonly kind: 'flash'; readonly frame: string };
 
@@ -26,11 +28,14 @@ export interface SourcePass extends PassBase {
 
 const source = Joi.alternatives().try(
   Joi.object({ kind: Joi.valid('frame', 'flash').required(), frame: idField.required() }),
-  Joi.object({ kind: Joi.valid('merge').required() }),
+  Joi.object({ kind: Joi.valid('merge', 'below').required() }),
 );
 
 export const sourcePass: PassKind<SourcePass> = {
   schema: passObject(['light', 'view', 'inset'], { source: source.required(), alignment: alignmentField.allow(null).required(), mode: Joi.valid(...BLEND_MODES).required(), brightness: unitField.required(), colour: unitField.required() }),
-  frames: ({ source: from }) => (from.kind === 'merge' ? [] : [from.frame]),
-  usesMerge: ({ source: from }) => from.kind !== 'frame',
+  frames: ({ source: from }) => ('frame' in from ? [from.frame] : []),
+  usesMerge: ({ source: from }) => from.kind === 'merge' || from.kind === 'flash',
 };
+
+/** The frame that a source names, or null. */
+export const frameOfSource = (from: Source): string | null => ('frame' in from ? from.frame : null);

@@ -47,7 +47,7 @@ function atStrength(mix: Mix, strength: number): Mix {
 }
 const now = (): number => performance.now();
 
-const sourceName = (source: Source): string => (source.kind === 'merge' ? 'merge' : source.kind === 'flash' ? `flash of ${source.frame}` : source.frame);
+const sourceName = (source: Source): string => (!('frame' in source) ? source.kind : source.kind === 'flash' ? `flash of ${source.frame}` : source.frame);
 
 function frameReport(facts: FrameFacts, proposal: Proposal): Record<string, unknown> {
   const verdict = proposal.verdicts.get(facts.id)!;

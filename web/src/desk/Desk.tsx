@@ -14,9 +14,12 @@ import { LineUpPanel } from './LineUpPanel';
 import { failed } from '../frame/failed';
 import { PassPanel } from './PassPanel';
 import { Readings } from './Readings';
+import { FrameDrawer } from './FrameDrawer';
+import { freshId } from './newPass';
 import { Stage } from './Stage';
 import { Strips } from './Strips';
 import { useDeskKeys } from './useDeskKeys';
+import { usePassActions } from './usePassActions';
 import { useNextShot } from './useNextShot';
 import { Versions } from './Versions';
 
@@ -26,7 +29,7 @@ function Rail({ shot, mix }: { shot: Shot; mix: MixDocument }) {
   const panel = useAppSelector((s) => s.desk.panel);
   const bad = shot.readings.some((r) => r.kind === 'misalignment' && r.state === 'bad');
   const stages = [
-    ['Gathered', true], ['Lined up', !bad], ['Joined', mix.merge.length > 1], ['Lit', mix.passes.some((p) => p.kind === 'light' && p.source.kind !== 'merge')],
+    ['Gathered', true], ['Lined up', !bad], ['Joined', mix.merge.length > 1], ['Lit', mix.passes.some((p) => p.kind === 'light' && p.source.kind === 'frame')],
     ['View', mix.passes.some((p) => p.kind === 'view')], ['Toned', mix.passes.some((p) => p.kind === 'adjust')],
   ] as const;
   return (
@@ -60,8 +63,6 @@ function changesNothing(mix: MixDocument, command: Command): boolean {
   return pass !== undefined && Object.entries(command.changes).every(([key, value]) => JSON.stringify(pass[key]) === JSON.stringify(value));
 }
 
-const freshId = (kind: string): string => `${kind}-${crypto.randomUUID().slice(0, 13)}`;
-
 function OpenDesk({ shot, frames, edits }: { shot: Shot; frames: readonly Frame[]; edits: EditQueue }) {
   const dispatch = useAppDispatch();
   const navigate = useNavigate();
@@ -70,7 +71,7 @@ function OpenDesk({ shot, frames, edits }: { shot: Shot; frames: readonly Frame[
   /** The mix in the middle of a drag. */
   const [draft, setDraft] = useState<MixDocument | null>(null);
   const [zoom, setZoom] = useState<{ kind: 'whole' | 'one'; count: number }>({ kind: 'whole', count: 0 });
-  const { selected, panel, tool, radius, softness, strength } = useAppSelector((s) => s.desk);
+  const { selected, panel, tool, radius, softness, strength, drawer, folded, readings } = useAppSelector((s) => s.desk);
   const mix = draft ?? view.document;
   const pass = mix.passes.find((p) => p.id === selected) ?? null;
 
@@ -110,7 +111,9 @@ function OpenDesk({ shot, frames, edits }: { shot: Shot; frames: readonly Frame[
   const send = async (): Promise<void> => {
     await deliver({ shots: [shot.id], quality: 95 }).unwrap().then(() => navigate('/outbox'), failed);
   };
-  useDeskKeys({ passes: mix.passes, onChange: change, onStep: step, onZoom: (kind) => setZoom((z) => ({ kind, count: z.count + 1 })) });
+  const mixNow = useCallback(() => edits.view().document, [edits]);
+  const actions = usePassActions(mixNow, selected, act);
+  useDeskKeys({ passes: mix.passes, actions, onChange: change, onStep: step, onZoom: (kind) => setZoom((z) => ({ kind, count: z.count + 1 })) });
 
   const area = useRef('');
   /** Paints on the selected pass as it stands, with an area of one name from the beginning of a drag to its end. */
@@ -120,11 +123,11 @@ function OpenDesk({ shot, frames, edits }: { shot: Shot; frames: readonly Frame[
     if (on) act(commandOn(on, area.current), done);
     if (done) area.current = '';
   };
-  const onStroke = (points: readonly Point[], done: boolean): void => paint((on, fresh) => strokeCommand(on, { points, radius, softness, strength, reveal: tool === 'reveal' }, fresh), done);
+  const onStroke = (points: readonly Point[], done: boolean): void => paint((on, fresh) => strokeCommand(on, { points, radius, softness, strength, reveal: tool === 'more' }, fresh), done);
   const onDraw = (kind: DrawnKind, from: Point, to: Point, done: boolean): void => paint((on, fresh) => drawnCommand(on, kind, from, to, fresh), done);
 
   return (
-    <main className="desk">
+    <main className={`desk ${folded ? 'folded' : ''} ${readings ? 'with-readings' : ''}`}>
       <div className="rail">
         <Link to={`/shoots/${shot.shootId}`} style={{ color: 'inherit' }}>← {shot.label}</Link>
         <Rail shot={shot} mix={mix} />
@@ -140,8 +143,9 @@ function OpenDesk({ shot, frames, edits }: { shot: Shot; frames: readonly Frame[
       <Stage next={next} shot={shot.id} mix={mix} settled={draft === null} saved={draft === null && view.saving === 'saved'} target={pass} onStroke={onStroke} onDraw={onDraw} zoomRequest={zoom} onAct={act} />
       {panel === 'lineUp'
         ? <LineUpPanel shot={shot} mix={mix} frames={frames} pass={pass} onAct={act} onReference={(frame) => add({ kind: 'reference', frame })} />
-        : <PassPanel mix={mix} pass={pass} frames={frames} onChange={(changes, done) => pass && change(pass.id, changes, done)} onRemove={() => pass && act({ kind: 'removePass', id: pass.id }, true)} onRemoveArea={(area) => pass && act({ kind: 'removeArea', pass: pass.id, area }, true)} />}
-      <Strips mix={mix} onChange={change} />
+        : <PassPanel mix={mix} pass={pass} frames={frames} onChange={(changes, done) => pass && change(pass.id, changes, done)} actions={actions} onRemoveArea={(area) => pass && act({ kind: 'removeArea', pass: pass.id, area }, true)} />}
+      {drawer && !folded && <FrameDrawer mix={mix} frames={frames} actions={actions} />}
+      <Strips mix={mix} actions={actions} onChange={change} />
     </main>
   );
 }

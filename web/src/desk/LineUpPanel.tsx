@@ -36,7 +36,7 @@ const useNudgeKey = (keys: string, act: HotkeyCallback): void =>
 
 /** The pass that is moved alone, if that is what is wished and it uses the frame. */
 const passMoved = (pass: Pass | null, frame: string | null, alone: boolean): SourcePass | null =>
-  alone && pass && pass.kind !== 'adjust' && pass.source.kind !== 'merge' && pass.source.frame === frame ? pass : null;
+  alone && pass && pass.kind !== 'adjust' && 'frame' in pass.source && pass.source.frame === frame ? pass : null;
 
 /** The command that gives a frame, or one pass of it, this alignment. */
 export function alignCommand(frame: string, pass: SourcePass | null, alignment: Matrix3): Command {

@@ -5,19 +5,20 @@ import { radiusScaled, softnessSet, strengthSet, toolTaken, type Tool } from '..
 import { useAppDispatch, useAppSelector } from '../store/store';
 import type { Frame } from '../store/api';
 import { percent, Slide, stops } from './Slide';
+import type { PassActions } from './usePassActions';
 
 interface PanelProps {
   readonly mix: MixDocument;
   readonly pass: Pass | null;
   readonly frames: readonly Frame[];
   readonly onChange: (changes: PassChanges, done: boolean) => void;
-  readonly onRemove: () => void;
+  readonly actions: PassActions;
   readonly onRemoveArea: (area: string) => void;
 }
 
 const TOOLS: readonly { tool: Tool; label: string }[] = [
-  { tool: 'reveal', label: 'Reveal (p)' },
-  { tool: 'hide', label: 'Hide (o)' },
+  { tool: 'more', label: 'More (p)' },
+  { tool: 'less', label: 'Less (o)' },
   ...DRAWN.map(({ kind, label, key }) => ({ tool: kind, label: `${label} (${key})` })),
   { tool: 'pan', label: 'Move (Esc)' },
 ];
@@ -28,16 +29,17 @@ const withWarmth = ([r, g, b]: Pass['balance'], from: number, to: number): Pass[
 
 // A list that was chosen from gives the focus back: keys are the desk's again.
 function SourceFields({ mix, pass, frames, onChange }: { mix: MixDocument; pass: SourcePass; frames: readonly Frame[]; onChange: PanelProps['onChange'] }) {
-  const value = pass.source.kind === 'merge' ? 'merge' : `${pass.source.kind}:${pass.source.frame}`;
+  const value = 'frame' in pass.source ? `${pass.source.kind}:${pass.source.frame}` : pass.source.kind;
   const usable = frames.filter((f) => f.id in mix.frames);
   const options = [
     { value: 'merge', label: `Ambient, ${mix.merge.length} joined` },
+    { value: 'below', label: 'What is below' },
     ...usable.map((f) => ({ value: `frame:${f.id}`, label: `${f.name} (${f.role})` })),
     ...usable.filter((f) => f.role === 'flash' || f.role === 'view').map((f) => ({ value: `flash:${f.id}`, label: `${f.name}, flash alone` })),
   ];
   const choose = (text: string): void => {
     const [kind, frame] = text.split(':');
-    onChange({ source: kind === 'merge' ? { kind } : { kind, frame } }, true);
+    onChange({ source: frame ? { kind, frame } : { kind } }, true);
   };
   return (
     <>
@@ -65,7 +67,7 @@ function Brush() {
 }
 
 /** Everything about the selected pass. */
-export function PassPanel({ mix, pass, frames, onChange, onRemove, onRemoveArea }: PanelProps) {
+export function PassPanel({ mix, pass, frames, actions, onChange, onRemoveArea }: PanelProps) {
   if (!pass) return <aside className="side right"><h4>No pass selected</h4><p className="soft">Click a strip below, or press l.</p></aside>;
   const turn = (id: string): void => onChange({ mask: pass.mask.map((area) => (area.id === id ? { ...area, inverted: !area.inverted } : area)) }, true);
   return (
@@ -85,7 +87,7 @@ export function PassPanel({ mix, pass, frames, onChange, onRemove, onRemoveArea 
         </>
       )}
       <h4>Mask</h4>
-      {pass.mask.length === 0 && <p className="soft">Everywhere. Hide takes it away under the brush; a ramp lets it come in softly.</p>}
+      {pass.mask.length === 0 && <p className="soft">Everywhere. Less takes it away under the brush; a ramp lets it come in softly.</p>}
       {pass.mask.map((area) => (
         <div key={area.id} className="area">
           <span>{area.join === 'subtract' ? '− ' : area.join === 'intersect' ? '∩ ' : ''}{areaName(area)}{area.inverted ? ', inverted' : ''}</span>
@@ -95,7 +97,10 @@ export function PassPanel({ mix, pass, frames, onChange, onRemove, onRemoveArea 
       ))}
       <h4>Paint</h4>
       <Brush />
-      <button className="flat" style={{ marginTop: 10 }} onClick={onRemove}>Remove this pass</button>
+      <div className="tools" style={{ marginTop: 10 }}>
+        <button onClick={() => actions.duplicate(pass.id)} title="u">Duplicate</button>
+        <button onClick={() => actions.remove(pass.id)} title="Delete">Remove</button>
+      </div>
     </aside>
   );
 }

@@ -1,7 +1,7 @@
 import type { Reading } from '@zaddle/core/read/readings';
 import type { Frame } from '../store/api';
-import { frameChosen, panelOpened, placeAsked } from '../store/deskSlice';
-import { useAppDispatch } from '../store/store';
+import { frameChosen, panelOpened, placeAsked, readingsToggled } from '../store/deskSlice';
+import { useAppDispatch, useAppSelector } from '../store/store';
 
 const NAMES: Readonly<Record<Reading['kind'], string>> = {
   misalignment: 'Lined up', clipped: 'Clipped', view: 'View over room', cast: 'Cast', unused: 'Left out', single: 'Frames', unlit: 'Unlit', unsafe: 'White in all', step: 'Largest step', blur: 'Blurred',
@@ -9,7 +9,12 @@ const NAMES: Readonly<Record<Reading['kind'], string>> = {
 };
 const DIGITS: Readonly<Record<string, number>> = { px: 2, '%': 1, stops: 1, 'ΔE': 1, frames: 0 };
 
-/** What is measured about the shot as proposed, in the order of the job. A reading that has a place takes the picture there. */
+const STATES = [['bad', 'bad'], ['check', 'to check'], ['good', 'good']] as const;
+
+/**
+ * What is measured about the shot as proposed, in the order of the job: a narrow column of counts, opened on demand. A reading
+ * that has a place takes the picture there.
+ */
 export function Readings({ readings, frames }: { readings: readonly Reading[]; frames: readonly Frame[] }) {
   const dispatch = useAppDispatch();
   const jump = (reading: Reading): void => {
@@ -19,9 +24,21 @@ export function Readings({ readings, frames }: { readings: readonly Reading[]; f
     }
     if (reading.where) dispatch(placeAsked(reading.where));
   };
+  const open = useAppSelector((s) => s.desk.readings);
+  const counts = STATES.map(([state, word]) => ({ state, word, count: readings.filter((r) => r.state === state).length }));
+  if (!open) {
+    return (
+      <aside className="side left narrow" aria-label="Readings">
+        <button onClick={() => dispatch(readingsToggled())} aria-expanded={false} aria-label={`Readings: ${counts.map(({ word, count }) => `${count} ${word}`).join(', ')}`} title="Readings (g)">
+          {counts.map(({ state, count }) => <span key={state} className={count > 0 ? '' : 'none'}><span className={`dot ${state}`} />{count}</span>)}
+          <span className="upright">Readings</span>
+        </button>
+      </aside>
+    );
+  }
   return (
     <aside className="side left" aria-label="Readings">
-      <h4>Readings</h4>
+      <h4>Readings <button className="flat" onClick={() => dispatch(readingsToggled())} aria-expanded title="g">Fold</button></h4>
       <p className="why">Measured on the automatic start.</p>
       {readings.map((r, k) => {
         const name = frames.find((f) => f.id === r.frame)?.name;

@@ -5,11 +5,13 @@ import type { Command, MixDocument, Pass, Point } from '@zaddle/document';
 import { drawnBy, type DrawnKind } from '../area/areas';
 import type { Drawn } from '../engine/messages';
 import { useEngine } from '../engine/useEngine';
-import { lookChosen, radiusScaled, type Tool } from '../store/deskSlice';
+import { lookChosen, radiusScaled, strengthSet, type Tool } from '../store/deskSlice';
 import { useAppDispatch, useAppSelector } from '../store/store';
 import { CornerHandles } from './CornerHandles';
 import { lookedAt } from './lookedAt';
+import { whyUnseen } from './newPass';
 import { PlaceMark } from './PlaceMark';
+import { percent } from './Slide';
 import { useCheck } from './useCheck';
 import { useRestingView, useViewport, type Viewport } from './useViewport';
 
@@ -30,7 +32,7 @@ interface StageProps {
 }
 
 const CHECK_WORDS = { difference: 'Difference in structure: black where frames lie on each other', through: 'The frame half over the reference', alone: 'Blinking between frame and reference' } as const;
-const wordOf = (tool: Tool): string => (tool === 'reveal' ? 'Revealing' : tool === 'hide' ? 'Hiding' : (drawnBy(tool)?.doing ?? ''));
+const wordOf = (tool: Tool): string => (tool === 'more' ? 'More of' : tool === 'less' ? 'Less of' : (drawnBy(tool)?.doing ?? ''));
 
 /** Lays a drawn picture where it belongs in the view of now, until that is drawn. */
 function layOut(canvas: HTMLCanvasElement, { view, left, top }: Drawn, now: Viewport): void {
@@ -48,7 +50,7 @@ export function Stage({ shot, mix, settled, saved, target, onStroke, onDraw, onA
   viewNow.current = view;
   const onDrawn = useCallback((drawn: Drawn) => canvas && layOut(canvas, drawn, viewNow.current), [canvas]);
   const { show, lineUpPart, readAhead, state } = useEngine(shot, canvas, onDrawn);
-  const { panel, corners, part, tool, look, solo, radius, softness } = useAppSelector((s) => s.desk);
+  const { panel, corners, part, tool, look, solo, radius, softness, strength } = useAppSelector((s) => s.desk);
   const dispatch = useAppDispatch();
   const [pointer, setPointer] = useState<Point | null>(null);
   const drag = useRef<{ points: Point[]; last: Point; kind: 'pan' | 'paint' | DrawnKind } | null>(null);
@@ -104,6 +106,7 @@ export function Stage({ shot, mix, settled, saved, target, onStroke, onDraw, onA
   };
   const paints = tool !== 'pan' && target !== null;
   const drawn = drawnBy(tool);
+  const unseen = paints ? whyUnseen(mix, target, solo) : null;
 
   const down = (event: PointerEvent): void => {
     if (event.button !== 0 && event.button !== 1) return;
@@ -142,10 +145,10 @@ export function Stage({ shot, mix, settled, saved, target, onStroke, onDraw, onA
     else onStroke(d.points, true);
   };
   const wheel = (event: WheelEvent): void => {
-    if (event.altKey) {
-      dispatch(radiusScaled(event.deltaY < 0 ? 1.12 : 1 / 1.12));
-      return;
-    }
+    // A wheel turned with Shift scrolls across in some browsers.
+    const turned = event.deltaY || event.deltaX;
+    if (event.altKey) return void dispatch(radiusScaled(turned < 0 ? 1.12 : 1 / 1.12));
+    if (event.shiftKey && paints) return void dispatch(strengthSet(strength + (turned < 0 ? 0.05 : -0.05)));
     const [sx, sy] = local(event);
     zoomAt(view.scale * Math.exp(-event.deltaY * 0.0015), sx, sy, view);
   };
@@ -161,13 +164,13 @@ export function Stage({ shot, mix, settled, saved, target, onStroke, onDraw, onA
       <PlaceMark mix={mix} view={view} onLook={lookAt} />
       {state.ticket === 0 && !state.failure && <div className="waiting">{state.loading ? `Loading frames, ${state.loading.done} of ${state.loading.total}` : 'Opening…'}</div>}
       {state.failure && <div className="waiting">{state.failure}</div>}
-      {paints && <div className={`hint ${drawn ? 'draw' : tool}`}>{wordOf(tool)} “{target.name}”</div>}
+      {paints && <div className={`hint ${drawn ? 'draw' : tool}`} role="status">{wordOf(tool)} “{target.name}”{unseen && <span className="late">: not seen, {unseen}</span>}</div>}
       {check && <div className="hint">{CHECK_WORDS[check.kind]}</div>}
       {panel === 'lineUp' && corners && <CornerHandles mix={mix} pass={target} view={view} onAct={onAct} />}
       {!paints && !check && look === 'before' && <div className="hint">Before: the reference as shot</div>}
       {!paints && solo && look !== 'before' && <div className="hint">One pass by itself</div>}
       {paints && !drawn && pointer && (
-        <div className={`brush-ring ${tool}`} style={{ left: pointer[0], top: pointer[1], width: ring, height: ring }}><div className="soft-ring" style={{ width: ring * (1 - softness), height: ring * (1 - softness) }} /></div>
+        <div className={`brush-ring ${tool}`} style={{ left: pointer[0], top: pointer[1], width: ring, height: ring }}><div className="soft-ring" style={{ width: ring * (1 - softness), height: ring * (1 - softness) }} /><span className="told">{percent(strength)}</span></div>
       )}
       <div className="foot" onPointerDown={(e) => e.stopPropagation()}>
         <button onClick={whole} aria-pressed={view.whole}>Whole</button>

@@ -13,14 +13,14 @@ function thinned(points: readonly Point[], least: number): Point[] {
 }
 
 /**
- * One more stroke on a pass's mask. It goes into the brush area that lies on top; where there is none, revealing begins an
- * adding one, hiding a subtracting one. On a pass that is everywhere, revealing starts from nothing: only what is painted stays.
+ * One more stroke on a pass's mask. It goes into the brush area that lies on top; where there is none, more begins an
+ * adding one, less a subtracting one. On a pass that is everywhere, more starts from nothing: only what is painted stays.
  * @param fresh id for an area that is begun.
  */
 export function strokeCommand(pass: Pass, stroke: Stroke, fresh: string): Command {
   const thin: Stroke = { ...stroke, points: thinned(stroke.points, stroke.radius / 12) };
   const last = pass.mask[pass.mask.length - 1];
-  // A brush area holds revealing and hiding strokes alike; in a subtracting one they swap.
+  // A brush area holds strokes of more and of less alike; in a subtracting one they swap.
   if (last?.kind === 'brush' && !last.inverted) return { kind: 'addStroke', pass: pass.id, area: last.id, stroke: last.join === 'subtract' ? { ...thin, reveal: !thin.reveal } : thin };
   const area: Area = { id: fresh, kind: 'brush', join: stroke.reveal ? 'add' : 'subtract', inverted: false, strokes: [{ ...thin, reveal: true }] };
   return { kind: 'addArea', pass: pass.id, area, index: pass.mask.length };

@@ -1,12 +1,15 @@
+import { useRef } from 'react';
 import { useHotkeys, type HotkeyCallback } from 'react-hotkeys-hook';
 import type { Pass, PassChanges } from '@zaddle/document';
 import { DRAWN } from '../area/areas';
 import { KEYS_WHEREVER } from '../frame/keysWherever';
-import { lookChosen, panelOpened, radiusScaled, selected as select, softnessSet, soloed, strengthSet, toolTaken } from '../store/deskSlice';
+import { drawerToggled, foldToggled, lookChosen, panelOpened, radiusScaled, readingsToggled, selected as select, softnessSet, soloed, toolTaken } from '../store/deskSlice';
 import { useAppDispatch, useAppSelector } from '../store/store';
+import type { PassActions } from './usePassActions';
 
 interface DeskKeys {
   readonly passes: readonly Pass[];
+  readonly actions: PassActions;
   readonly onChange: (id: string, changes: PassChanges, done: boolean) => void;
   readonly onStep: (direction: 'undo' | 'redo') => void;
   readonly onZoom: (kind: 'whole' | 'one') => void;
@@ -15,8 +18,26 @@ interface DeskKeys {
 /** A key of the desk. */
 const useDeskKey = (keys: string, act: HotkeyCallback): void => void useHotkeys(keys, act, KEYS_WHEREVER);
 
+/** Milliseconds from which on a key counts as held. */
+const HELD = 350;
+
+/** A tap of the key hears one pass alone until the next tap; held, until it is let go. */
+function useSoloKey(pass: string | null): void {
+  const dispatch = useAppDispatch();
+  const since = useRef(0);
+  useDeskKey('s', (event) => {
+    if (event.repeat || !pass) return;
+    since.current = event.timeStamp;
+    dispatch(soloed(pass));
+  });
+  useHotkeys('s', (event) => {
+    if (pass && since.current > 0 && event.timeStamp - since.current > HELD) dispatch(soloed(pass));
+    since.current = 0;
+  }, { ...KEYS_WHEREVER, keyup: true, keydown: false });
+}
+
 /** Keyboard of the desk; listed for people in `frame/shortcuts.ts`. */
-export function useDeskKeys({ passes, onChange, onStep, onZoom }: DeskKeys): void {
+export function useDeskKeys({ passes, actions, onChange, onStep, onZoom }: DeskKeys): void {
   const dispatch = useAppDispatch();
   const { selected, softness, panel } = useAppSelector((s) => s.desk);
   const pass = passes.find((p) => p.id === selected);
@@ -25,19 +46,27 @@ export function useDeskKeys({ passes, onChange, onStep, onZoom }: DeskKeys): voi
     const next = passes[Math.max(0, Math.min(passes.length - 1, index < 0 ? 0 : index + by))];
     if (next) dispatch(select(next.id));
   };
-  useDeskKey('p', () => dispatch(toolTaken('reveal')));
-  useDeskKey('o', () => dispatch(toolTaken('hide')));
+  useDeskKey('p', () => dispatch(toolTaken('more')));
+  useDeskKey('o', () => dispatch(toolTaken('less')));
   useDeskKey(DRAWN.map(({ key }) => key).join(), (event) => dispatch(toolTaken(DRAWN.find(({ key }) => key === event.key.toLowerCase())!.kind)));
   useDeskKey('escape', () => dispatch(toolTaken('pan')));
   useDeskKey('comma', () => dispatch(radiusScaled(1 / 1.2)));
   useDeskKey('period', () => dispatch(radiusScaled(1.2)));
   useDeskKey('semicolon', () => dispatch(softnessSet(softness - 0.1)));
   useDeskKey('quote', () => dispatch(softnessSet(softness + 0.1)));
-  useDeskKey('0,1,2,3,4,5,6,7,8,9', (event) => dispatch(strengthSet(event.key === '0' ? 1 : Number(event.key) / 10)));
   useDeskKey('k', () => neighbour(-1));
   useDeskKey('l', () => neighbour(1));
   useDeskKey('m', () => pass && onChange(pass.id, { on: !pass.on }, true));
-  useDeskKey('s', () => pass && dispatch(soloed(pass.id)));
+  useDeskKey('u', () => pass && actions.duplicate(pass.id));
+  useDeskKey('delete,backspace', () => pass && actions.remove(pass.id));
+  useDeskKey('shift+k', () => pass && actions.moveBy(pass.id, -1));
+  useDeskKey('shift+l', () => pass && actions.moveBy(pass.id, 1));
+  useDeskKey('minus', () => pass && actions.blend(pass.id, -1));
+  useDeskKey('equal', () => pass && actions.blend(pass.id, 1));
+  useDeskKey('n', (event) => { event.preventDefault(); dispatch(drawerToggled()); });
+  useDeskKey('q', () => dispatch(foldToggled()));
+  useDeskKey('g', () => dispatch(readingsToggled()));
+  useSoloKey(pass?.id ?? null);
   useDeskKey('b', () => dispatch(lookChosen('before')));
   useDeskKey('c', () => dispatch(lookChosen('clipping')));
   useDeskKey('a', () => dispatch(panelOpened(panel === 'lineUp' ? 'pass' : 'lineUp')));

@@ -22,17 +22,18 @@ export interface StripJob {
   readonly scratch: readonly (readonly [number, number])[];
 }
 
-const WHITE_MARK = 0xff2020e0;
-const BLACK_MARK = 0xffe06020;
+const DARK = 0xff202020;
+const LIGHT = 0xffffffff;
 
-/** Packs a row of RGB as a canvas has it. */
+/** Packs a row of RGB as a canvas has it. Marks are patterns, which every eye can tell: white is hatched, black dotted. */
 function toCanvas(rgb: Uint8Array, out: Uint32Array, at: number, width: number, clipping: boolean): void {
+  const y = at / width;
   for (let i = 0, p = 0; i < width; i++, p += 3) {
     const r = rgb[p];
     const g = rgb[p + 1];
     const b = rgb[p + 2];
-    if (clipping && Math.max(r, g, b) >= 254) out[at + i] = WHITE_MARK;
-    else if (clipping && Math.max(r, g, b) <= 1) out[at + i] = BLACK_MARK;
+    if (clipping && ((i + y) & 7) < 3 && Math.max(r, g, b) >= 254) out[at + i] = DARK;
+    else if (clipping && (i & 3) < 2 && (y & 3) < 2 && Math.max(r, g, b) <= 1) out[at + i] = LIGHT;
     else out[at + i] = 0xff000000 | (b << 16) | (g << 8) | r;
   }
 }

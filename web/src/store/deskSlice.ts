@@ -2,7 +2,7 @@ import type { Area } from '@zaddle/document';
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
 
 /** What a drag on the picture does: move it, paint on the selected pass, or draw an area of a kind on it. */
-export type Tool = 'pan' | 'reveal' | 'hide' | Area['kind'];
+export type Tool = 'pan' | 'more' | 'less' | Area['kind'];
 /** What the picture shows. */
 export type Look = 'after' | 'before' | 'clipping';
 
@@ -23,6 +23,11 @@ export interface DeskState {
   readonly place: { readonly at: readonly [number, number]; readonly count: number } | null;
   /** Handles for the four corners are shown. */
   readonly corners: boolean;
+  /** Readings, and the drawer that passes are added from, are open. */
+  readonly readings: boolean;
+  readonly drawer: boolean;
+  /** Nothing but the picture is shown. */
+  readonly folded: boolean;
   readonly selected: string | null;
   readonly solo: string | null;
   readonly tool: Tool;
@@ -33,7 +38,7 @@ export interface DeskState {
   readonly strength: number;
 }
 
-const initialState: DeskState = { panel: 'pass', frame: null, alone: false, check: 'off', corners: false, part: null, place: null, selected: null, solo: null, tool: 'pan', look: 'after', radius: 0.035, softness: 0.6, strength: 1 };
+const initialState: DeskState = { panel: 'pass', frame: null, alone: false, check: 'off', corners: false, part: null, place: null, readings: false, drawer: false, folded: false, selected: null, solo: null, tool: 'pan', look: 'after', radius: 0.035, softness: 0.6, strength: 1 };
 
 const clamp = (v: number, low: number, high: number): number => Math.min(high, Math.max(low, v));
 
@@ -42,7 +47,10 @@ export const deskSlice = createSlice({
   name: 'desk',
   initialState,
   reducers: {
-    opened: (_state, { payload }: PayloadAction<string | null>) => ({ ...initialState, selected: payload }),
+    opened: ({ folded, readings }, { payload }: PayloadAction<string | null>) => ({ ...initialState, folded, readings, selected: payload }),
+    readingsToggled: (state) => ({ ...state, readings: !state.readings, folded: false }),
+    drawerToggled: (state) => ({ ...state, drawer: !state.drawer, folded: false }),
+    foldToggled: (state) => ({ ...state, folded: !state.folded }),
     selected: (state, { payload }: PayloadAction<string | null>) => ({ ...state, selected: payload, tool: payload === null ? 'pan' : state.tool }),
     panelOpened: (state, { payload }: PayloadAction<Panel>) => ({ ...state, panel: payload, check: 'off' as const, corners: false, tool: 'pan' as const, look: 'after' as const }),
     frameChosen: (state, { payload }: PayloadAction<string>) => ({ ...state, frame: payload }),
@@ -60,4 +68,4 @@ export const deskSlice = createSlice({
   },
 });
 
-export const { panelOpened, frameChosen, aloneSet, checkChosen, cornersToggled, partAsked, placeAsked, opened, selected, soloed, toolTaken, lookChosen, radiusScaled, softnessSet, strengthSet } = deskSlice.actions;
+export const { readingsToggled, drawerToggled, foldToggled, panelOpened, frameChosen, aloneSet, checkChosen, cornersToggled, partAsked, placeAsked, opened, selected, soloed, toolTaken, lookChosen, radiusScaled, softnessSet, strengthSet } = deskSlice.actions;

@@ -1,0 +1,46 @@
+import { frameOfSource, type Area, type MixDocument, type Pass, type Source, type SourcePass } from '@zaddle/document';
+import type { Frame } from '../store/api';
+
+export const freshId = (kind: string): string => `${kind}-${crypto.randomUUID().slice(0, 13)}`;
+
+/** A painted area without a stroke: nothing, until something is painted. */
+const nothingYet = (): Area => ({ id: freshId('area'), kind: 'brush', join: 'add', inverted: false, strokes: [] });
+
+/** A pass that takes its pixels from a source as they are. @param hidden nothing of it shows until it is painted in */
+export const passFrom = (source: Source, name: string, hidden: boolean): SourcePass => ({
+  id: freshId('pass'), name, why: '', kind: 'light', on: true, opacity: 1, mask: hidden ? [nothingYet()] : [], exposure: 0, balance: [1, 1, 1],
+  source, alignment: null, mode: source.kind === 'flash' ? 'add' : 'normal', brightness: 1, colour: 1,
+});
+
+/** The same pass once more, with ids of its own. */
+export const copyOf = (pass: Pass): Pass => ({ ...pass, id: freshId('pass'), name: `${pass.name}, copy`.slice(0, 120), mask: pass.mask.map((area) => ({ ...area, id: freshId('area') })) });
+
+/** Frame whose thumbnail stands for a pass. */
+export function faceOf(mix: MixDocument, pass: Pass): string | null {
+  if (pass.kind === 'adjust' || pass.source.kind === 'below') return null;
+  return frameOfSource(pass.source) ?? mix.reference;
+}
+
+/** Why nothing of a pass would be seen, whatever is painted on it; null: it can be seen. */
+export function whyUnseen(mix: MixDocument, pass: Pass, solo: string | null): string | null {
+  if (!pass.on) return 'it is muted';
+  if (solo && solo !== pass.id && mix.passes.some((p) => p.id === solo)) return 'another pass is seen alone';
+  if (pass.opacity === 0) return 'its opacity is 0 %';
+  if (pass.kind !== 'adjust' && pass.brightness === 0 && pass.colour === 0) return 'neither its brightness nor its colour is taken';
+  return null;
+}
+
+/** Stops by which a frame was exposed more than the reference: what was dark there is well exposed here. */
+const brighter = (mix: MixDocument, id: string): number => mix.frames[id].stops - mix.frames[mix.reference].stops;
+const STOP = 0.7;
+
+/** In a few words, what a frame gives a picture. */
+export function goodFor(mix: MixDocument, frame: Frame): string {
+  if (frame.id === mix.reference) return 'the reference';
+  if (frame.role === 'flash') return 'light, true colours';
+  if (frame.role === 'view') return 'the view';
+  if (frame.role === 'plate') return 'what others cover';
+  if (frame.role !== 'ambient') return '';
+  const more = brighter(mix, frame.id);
+  return more > STOP ? 'dark corners' : more < -STOP ? 'windows, bright lamps' : 'light as it was';
+}
