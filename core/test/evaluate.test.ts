@@ -198,6 +198,19 @@ describe('painted areas', () => {
     expect(row[200 + 45]).toBeCloseTo(0.5, 1);
     expect(row[200 + 28]).toBe(1);
   });
+  test('an outline of four bent segments is the circle that it stands for, on every grid, with an edge as sharp as pixels', () => {
+    const [x, y, r] = [240, 160, 90];
+    const bend = 0.5522847498 * r;
+    const node = (dx: number, dy: number) => ({ at: [(x + dx * r) / W, (y + dy * r) / W] as const, before: [(x + dx * r + dy * bend) / W, (y + dy * r - dx * bend) / W] as const, after: [(x + dx * r - dy * bend) / W, (y + dy * r + dx * bend) / W] as const });
+    const circle: Area = { id: 'o', kind: 'outline', join: 'add', inverted: false, softness: 0, rings: [[node(1, 0), node(0, 1), node(-1, 0), node(0, -1)]] };
+    for (const width of [120, 480, 960]) {
+      const k = W / width;
+      const data = coverage(mixWith([circle]), wholeGrid({ width: W, height: H }, width, (width * 2) / 3));
+      expect(Math.abs((data.reduce((sum, v) => sum + v, 0) * k * k) / (Math.PI * r * r) - 1)).toBeLessThan(0.003);
+      const row = data.subarray(Math.round(160 / k) * width, (Math.round(160 / k) + 1) * width);
+      expect(row.filter((v) => v > 0.02 && v < 0.98).length).toBeLessThanOrEqual(4);
+    }
+  });
   test('an edge is as sharp as the brush says: at full size two pixels, however small the screen was', () => {
     const data = coverage(mixWith([brush([dab(240, 160, { softness: 0, radius: 0.1 })])]), wholeGrid({ width: W, height: H }, 960, 640));
     const row = data.subarray(320 * 960, 321 * 960);

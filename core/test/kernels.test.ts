@@ -246,6 +246,20 @@ describe('painted rows', () => {
       expectClose(floats(a, out, n), floats(b, out, n), 1e-4);
     }), runs);
   });
+  test('outlines', () => {
+    fc.assert(fc.property(seeds, lengths, fc.integer({ min: 3, max: 12 }), (seed, n, count) => {
+      let out = 0;
+      const { a, b } = both((arena) => {
+        const { coords, next } = place(arena, seed, n);
+        out = arena.take(n * 4 + 80);
+        const corners = Array.from({ length: count }, () => [next() * 120 - 10, next() * 80 - 10]);
+        const edges = arena.placeFloats(Float32Array.from(corners.flatMap((c, k) => [...c, ...corners[(k + 1) % count]])));
+        const width = 0.5 + 30 * next() * next();
+        return (kernels) => kernels.outlineRow(coords, n, edges, count, width, out);
+      });
+      expectClose(floats(a, out, n), floats(b, out, n), 2e-3);
+    }), runs);
+  });
   test('spots', () => {
     fc.assert(fc.property(seeds, lengths, (seed, n) => {
       let out = 0;

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import type { Area, Mix } from '@zaddle/document';
+import type { Area, Mix, OutlineNode, Point } from '@zaddle/document';
 import { changeReference } from '../src/mix/changeReference';
 import type { Homography } from '../src/geometry/homography';
 import { NO_LENS, type Optics } from '../src/geometry/lens';
@@ -48,11 +48,35 @@ function coverage(mix: Mix, grid: OutputGrid = wholeGrid({ width: W, height: H }
 
 const smooth = (t: number): number => { const v = Math.min(1, Math.max(0, t)); return v * v * (3 - 2 * v); };
 /** What a shape says of a place of the reference, in longer sides; `pixel` is a grid pixel there. */
-const EXACT: { readonly [K in 'ramp' | 'spot']: (area: Extract<Area, { kind: K }>, x: number, y: number, pixel: number) => number } = {
+type Shape = 'ramp' | 'spot' | 'outline' | 'box';
+
+/** Distance to closed curves, inside counted up; the curves are cut into very many pieces. */
+function insideBy(rings: readonly (readonly OutlineNode[])[], x: number, y: number): number {
+  let [least, inside] = [Infinity, false];
+  for (const ring of rings) {
+    ring.forEach((node, k) => {
+      const next = ring[(k + 1) % ring.length];
+      const [p, q, r, s] = [node.at, node.after ?? node.at, next.before ?? next.at, next.at];
+      const steps = node.after || next.before ? 400 : 1;
+      const at = (t: number, c: 0 | 1): number => (steps === 1 ? p[c] + t * (s[c] - p[c]) : (1 - t) ** 3 * p[c] + 3 * t * (1 - t) ** 2 * q[c] + 3 * t * t * (1 - t) * r[c] + t ** 3 * s[c]);
+      for (let j = 0; j < steps; j++) {
+        const [ax, ay, bx, by] = [at(j / steps, 0), at(j / steps, 1), at((j + 1) / steps, 0), at((j + 1) / steps, 1)];
+        const t = Math.min(1, Math.max(0, ((x - ax) * (bx - ax) + (y - ay) * (by - ay)) / Math.max(1e-20, (bx - ax) ** 2 + (by - ay) ** 2)));
+        least = Math.min(least, Math.hypot(x - ax - t * (bx - ax), y - ay - t * (by - ay)));
+        if (ay > y !== by > y && x < ax + ((y - ay) * (bx - ax)) / (by - ay)) inside = !inside;
+      }
+    });
+  }
+  return inside ? least : -least;
+}
+
+const EXACT: { readonly [K in Shape]: (area: Extract<Area, { kind: K }>, x: number, y: number, pixel: number) => number } = {
   ramp: ({ from, to }, x, y) => {
     const [dx, dy] = [to[0] - from[0], to[1] - from[1]];
     return smooth(((x - from[0]) * dx + (y - from[1]) * dy) / (dx * dx + dy * dy));
   },
+  outline: ({ rings, softness }, x, y, pixel) => smooth(0.5 + insideBy(rings, x, y) / Math.max(pixel, softness)),
+  box: ({ corners, softness }, x, y, pixel) => smooth(0.5 + insideBy([corners.map((at) => ({ at, before: null, after: null }))], x, y) / Math.max(pixel, softness)),
   spot: ({ at, rim, ratio, softness }, x, y, pixel) => {
     const length = Math.hypot(rim[0] - at[0], rim[1] - at[1]);
     const [cos, sin] = [(rim[0] - at[0]) / length, (rim[1] - at[1]) / length];
@@ -66,15 +90,24 @@ const place = fc.tuple(fc.double({ min: 0.1, max: 0.9, noNaN: true }), fc.double
 const base = { id: fc.constant('s'), join: fc.constant('add' as const), inverted: fc.constant(false) };
 const ramp = fc.record({ ...base, kind: fc.constant('ramp' as const), from: place, to: place }).filter(({ from, to }) => Math.hypot(to[0] - from[0], to[1] - from[1]) > 0.1);
 const spot = fc.record({ ...base, kind: fc.constant('spot' as const), at: place, rim: place, ratio: fc.double({ min: 0.3, max: 3, noNaN: true }), softness: fc.double({ min: 0.2, max: 1, noNaN: true }) }).filter(({ at, rim }) => Math.hypot(rim[0] - at[0], rim[1] - at[1]) > 0.08);
+/** Corners about a middle, going round, some of them bent. */
+const ring = fc.tuple(place, fc.array(fc.double({ min: 0.1, max: 0.3, noNaN: true }), { minLength: 4, maxLength: 9 }), fc.boolean()).map(([[x, y], reach, bent]) => reach.map((r, k): OutlineNode => {
+  const a = (2 * Math.PI * k) / reach.length;
+  const at = (by: number): readonly [number, number] => [x + r * Math.cos(a + by), y + r * Math.sin(a + by)];
+  return { at: at(0), before: bent ? at(-0.3) : null, after: bent ? at(0.3) : null };
+}));
+const softness = fc.double({ min: 0.03, max: 0.3, noNaN: true });
+const outline = fc.record({ ...base, kind: fc.constant('outline' as const), rings: fc.array(ring, { minLength: 1, maxLength: 2 }), softness });
+const box = fc.record({ ...base, kind: fc.constant('box' as const), corners: ring.filter((nodes) => nodes.length >= 4).map((nodes) => [0, 1, 2, 3].map((k) => nodes[k].at) as unknown as readonly [Point, Point, Point, Point]), softness });
 const setting: fc.Arbitrary<Setting> = fc.record({
   geometry: fc.constantFrom<Homography>([1, 0, 0, 0, 1, 0, 0, 0, 1], [0.9, 0.05, 12, -0.04, 0.92, 9, 2e-5, -3e-5, 1]),
   lens: fc.constantFrom<Optics>(NO_LENS, { ...NO_LENS, k1: -0.05, k2: 0.01 }),
   corrected: fc.boolean(),
 });
 
-describe.each([['ramp', ramp], ['spot', spot]] as const)('a %s', (kind, arbitrary) => {
+describe.each([['ramp', ramp], ['spot', spot], ['outline', outline], ['box', box]] as const)('a(n) %s', (kind, arbitrary) => {
   test('is what geometry says at every pixel, on any grid, under any crop and lens', () => {
-    fc.assert(fc.property(arbitrary as fc.Arbitrary<Extract<Area, { kind: 'ramp' | 'spot' }>>, setting, fc.constantFrom(75, 150, 300, 450), (area, how, width) => {
+    fc.assert(fc.property(arbitrary as fc.Arbitrary<Extract<Area, { kind: Shape }>>, setting, fc.constantFrom(75, 150, 300, 450), (area, how, width) => {
       const mix = mixOf([area], how);
       const height = (width * 2) / 3;
       const data = coverage(mix, wholeGrid(mix, width, height));

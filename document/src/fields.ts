@@ -16,6 +16,9 @@ export const alignmentField = matrixField.custom((m: number[], helpers) => (m[8]
 /** A place, in longer sides of the reference. */
 export const pointField = Joi.array().items(Joi.number().min(-4).max(4)).length(2);
 
+/** Width of a soft edge, longer sides of the reference. */
+export const softEdge = Joi.number().min(0).max(4);
+
 /** Schema of one of several kinds of things: what is wrong is told of the kind that it says it is. */
 export function byKind(kinds: Readonly<Record<string, Joi.Schema>>): Joi.AlternativesSchema {
   const known = Object.keys(kinds);

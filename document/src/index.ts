@@ -6,6 +6,8 @@ export type { AreaBase, Move, Point } from './area/areaKind';
 export type { BrushArea, Stroke } from './area/brush';
 export type { FoundArea, GlassArea, LitArea } from './area/found';
 export type { RampArea } from './area/ramp';
+export type { BoxArea } from './area/box';
+export type { OutlineArea, OutlineNode } from './area/outline';
 export type { SpotArea } from './area/spot';
 export { framesOfPass, usesMerge, type Pass, type PassKinds } from './pass/passes';
 export type { PassBase } from './pass/passKind';

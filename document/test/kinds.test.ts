@@ -18,6 +18,8 @@ const stroke = fc.record({ points: fc.array(point, { minLength: 1, maxLength: 5 
 const areas: { readonly [K in keyof typeof AREAS]: fc.Arbitrary<Extract<Area, { kind: K }>> } = {
   brush: fc.record({ ...base, kind: fc.constant('brush' as const), strokes: fc.array(stroke, { maxLength: 3 }) }),
   ramp: fc.record({ ...base, kind: fc.constant('ramp' as const), from: point, to: point }),
+  outline: fc.record({ ...base, kind: fc.constant('outline' as const), softness: unit, rings: fc.array(fc.array(fc.record({ at: point, before: fc.option(point), after: fc.option(point) }), { minLength: 3, maxLength: 6 }), { minLength: 1, maxLength: 3 }) }),
+  box: fc.record({ ...base, kind: fc.constant('box' as const), corners: fc.tuple(point, point, point, point), softness: unit }),
   spot: fc.record({ ...base, kind: fc.constant('spot' as const), at: point, rim: point, ratio: fc.double({ min: 0.1, max: 10, noNaN: true }), softness: unit }),
   found: fc.oneof(
     fc.record({ ...base, kind: fc.constant('found' as const), what: fc.constant('glass' as const), edge: frame }),

@@ -8,4 +8,5 @@ export { addRow8, sumRows8, shrinkSums, greyRow8, halveRow } from "./shrink";
 export { correlate, trackPoints } from "./align";
 export { strokeRow, rampRow } from "./stroke";
 export { spotRow } from "./spot";
+export { outlineRow } from "./outline";
 export { boxBlur, multiply, windowModel, applyModel } from "./guided";

@@ -46,6 +46,7 @@ export interface Kernels {
   strokeRow(coords: Pointer, first: number, n: number, ax: number, ay: number, bx: number, by: number, radius: number, width: number, strength: number, out: Pointer): void;
   rampRow(coords: Pointer, n: number, fromX: number, fromY: number, dx: number, dy: number, out: Pointer): void;
   spotRow(coords: Pointer, n: number, atX: number, atY: number, ux: number, uy: number, vx: number, vy: number, end: number, width: number, out: Pointer): void;
+  outlineRow(coords: Pointer, n: number, edges: Pointer, count: number, width: number, out: Pointer): void;
   boxBlur(src: Pointer, w: number, h: number, radius: number, across: Pointer, sums: Pointer, out: Pointer): void;
   multiply(a: Pointer, b: Pointer, n: number, out: Pointer): void;
   windowModel(mean: Pointer, meanSquare: Pointer, meanInput: Pointer, meanProduct: Pointer, epsilon: number, n: number, a: Pointer, b: Pointer): void;

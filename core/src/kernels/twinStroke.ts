@@ -1,7 +1,7 @@
 import { SEGMENT, type Kernels } from './kernels';
 
-/** The kernels of painted strokes and ramps in plain TypeScript. */
-export function twinStroke(buffer: ArrayBufferLike): Pick<Kernels, 'strokeRow' | 'rampRow' | 'spotRow'> {
+/** The kernels of shapes in plain TypeScript. */
+export function twinStroke(buffer: ArrayBufferLike): Pick<Kernels, 'strokeRow' | 'rampRow' | 'spotRow' | 'outlineRow'> {
   const f32 = new Float32Array(buffer);
   const f64 = new Float64Array(buffer);
   /** Position of pixel i of a row whose every 16th is known. */
@@ -29,6 +29,20 @@ export function twinStroke(buffer: ArrayBufferLike): Pick<Kernels, 'strokeRow' |
       for (let i = 0; i < n; i++) {
         const [x, y] = position(coords, i);
         f32[(out >> 2) + i] = smooth(clamped(((x - fromX) * dx + (y - fromY) * dy) / length));
+      }
+    },
+    outlineRow(coords, n, edges, count, width, out) {
+      for (let i = 0; i < n; i++) {
+        const [x, y] = position(coords, i);
+        let [least, inside] = [Infinity, false];
+        for (let e = 0; e < count; e++) {
+          const [ax, ay, bx, by] = f32.subarray((edges >> 2) + 4 * e, (edges >> 2) + 4 * e + 4);
+          const [dx, dy] = [bx - ax, by - ay];
+          const t = clamped(((x - ax) * dx + (y - ay) * dy) / Math.max(1e-20, dx * dx + dy * dy));
+          least = Math.min(least, Math.hypot(x - ax - t * dx, y - ay - t * dy));
+          if (ay > y !== by > y && x < ax + ((y - ay) * dx) / dy) inside = !inside;
+        }
+        f32[(out >> 2) + i] = smooth(clamped(0.5 + (inside ? least : -least) / width));
       }
     },
     spotRow(coords, n, atX, atY, ux, uy, vx, vy, end, width, out) {

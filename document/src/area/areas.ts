@@ -1,6 +1,8 @@
 import type { AreaKind, Move } from './areaKind';
+import { box, type BoxArea } from './box';
 import { brush, type BrushArea } from './brush';
 import { found, type FoundArea } from './found';
+import { outline, type OutlineArea } from './outline';
 import { ramp, type RampArea } from './ramp';
 import { spot, type SpotArea } from './spot';
 
@@ -10,10 +12,12 @@ export interface AreaKinds {
   readonly ramp: RampArea;
   readonly found: FoundArea;
   readonly spot: SpotArea;
+  readonly outline: OutlineArea;
+  readonly box: BoxArea;
 }
 export type Area = AreaKinds[keyof AreaKinds];
 
-export const AREAS: { readonly [K in keyof AreaKinds]: AreaKind<AreaKinds[K]> } = { brush, ramp, found, spot };
+export const AREAS: { readonly [K in keyof AreaKinds]: AreaKind<AreaKinds[K]> } = { brush, ramp, found, spot, outline, box };
 
 const kindOf = (area: Area): AreaKind<Area> => AREAS[area.kind];
 

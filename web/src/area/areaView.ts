@@ -14,6 +14,17 @@ export interface Drawing<A extends Area> {
   byDrag(from: Point, to: Point): Omit<A, keyof AreaBase>;
 }
 
+/** A place of an area that can be taken hold of. */
+export interface AreaHandle {
+  readonly id: string;
+  readonly at: Point;
+  readonly label: string;
+  /** The place that it belongs to, for one that bends. */
+  readonly of: Point | null;
+  /** It can be taken away. */
+  readonly removable: boolean;
+}
+
 /** How one kind of area looks at the desk. */
 export interface AreaView<A extends Area> {
   /** As the list of a mask says it. */
@@ -21,7 +32,14 @@ export interface AreaView<A extends Area> {
   /** As a strip says it. */
   short(area: A): string;
   readonly drawing: Drawing<A> | null;
+  handles(area: A): readonly AreaHandle[];
+  /** The area with one of its handles elsewhere, or without it. */
+  dragged(area: A, handle: string, to: Point): A;
+  without(area: A, handle: string): A;
 }
+
+/** What kinds without handles answer. */
+export const NO_HANDLES = { handles: () => [], dragged: <A>(area: A): A => area, without: <A>(area: A): A => area } as const;
 
 /** Places are kept to a hundred-thousandth of the picture's side: finer than a pixel of any camera. */
 const rounded = (v: number): number => Math.round(v * 1e5) / 1e5;

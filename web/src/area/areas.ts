@@ -1,17 +1,24 @@
-import type { Area, AreaKinds } from '@zaddle/document';
-import type { AreaView, Drawing } from './areaView';
+import type { Area, AreaKinds, Point } from '@zaddle/document';
+import type { AreaHandle, AreaView, Drawing } from './areaView';
+import { box } from './box';
 import { brush } from './brush';
 import { found } from './found';
+import { outline } from './outline';
 import { ramp } from './ramp';
 import { spot } from './spot';
 
-const VIEWS: { readonly [K in keyof AreaKinds]: AreaView<AreaKinds[K]> } = { brush, ramp, found, spot };
+const VIEWS: { readonly [K in keyof AreaKinds]: AreaView<AreaKinds[K]> } = { brush, ramp, found, spot, outline, box };
 
 const viewOf = (area: Area): AreaView<Area> => VIEWS[area.kind];
 
 /** An area as the list of a mask says it, and as a strip does. */
 export const areaName = (area: Area): string => viewOf(area).name(area);
 export const shortAreaName = (area: Area): string => viewOf(area).short(area);
+
+/** Places of an area that can be taken hold of; the area with one of them elsewhere, or without it. */
+export const handlesOf = (area: Area): readonly AreaHandle[] => viewOf(area).handles(area);
+export const draggedArea = (area: Area, handle: string, to: Point): Area => viewOf(area).dragged(area, handle, to);
+export const areaWithout = (area: Area, handle: string): Area => viewOf(area).without(area, handle);
 
 /** A kind that is drawn by one drag. */
 export interface DrawnKind extends Drawing<Area> {

@@ -1,8 +1,9 @@
 import type { BrushArea } from '@zaddle/document';
-import type { AreaView } from './areaView';
+import { NO_HANDLES, type AreaView } from './areaView';
 
 export const brush: AreaView<BrushArea> = {
   name: ({ strokes }) => `Brush, ${strokes.length} ${strokes.length === 1 ? 'stroke' : 'strokes'}`,
   short: () => 'brush',
   drawing: null,
+  ...NO_HANDLES,
 };

@@ -1,8 +1,9 @@
 import type { FoundArea } from '@zaddle/document';
-import type { AreaView } from './areaView';
+import { NO_HANDLES, type AreaView } from './areaView';
 
 export const found: AreaView<FoundArea> = {
   name: ({ what }) => (what === 'glass' ? 'Found: glass' : 'Found: lit by the flash'),
   short: ({ what }) => what,
   drawing: null,
+  ...NO_HANDLES,
 };

@@ -1,6 +1,7 @@
 import { NativeSelect } from '@mantine/core';
 import { BLEND_MODES, type MixDocument, type Pass, type PassChanges, type SourcePass } from '@zaddle/document';
-import { areaName, DRAWN } from '../area/areas';
+import { DRAWN } from '../area/areas';
+import { AreaRow } from './AreaRow';
 import { radiusScaled, softnessSet, strengthSet, toolTaken, type Tool } from '../store/deskSlice';
 import { useAppDispatch, useAppSelector } from '../store/store';
 import type { Frame } from '../store/api';
@@ -16,11 +17,12 @@ interface PanelProps {
   readonly onRemoveArea: (area: string) => void;
 }
 
-const TOOLS: readonly { tool: Tool; label: string }[] = [
-  { tool: 'more', label: 'More (p)' },
-  { tool: 'less', label: 'Less (o)' },
-  ...DRAWN.map(({ kind, label, key }) => ({ tool: kind, label: `${label} (${key})` })),
-  { tool: 'pan', label: 'Move (Esc)' },
+const TOOLS: readonly { tool: Tool; label: string; key: string }[] = [
+  { tool: 'more', label: 'More', key: 'p' },
+  { tool: 'less', label: 'Less', key: 'o' },
+  ...DRAWN.map(({ kind, label, key }) => ({ tool: kind, label, key })),
+  { tool: 'outline', label: 'Outline', key: 'z' },
+  { tool: 'pan', label: 'Move', key: 'Escape' },
 ];
 
 /** Colour of a pass's light on one axis: gains on red and blue, in stops apart. */
@@ -56,8 +58,8 @@ function Brush() {
   const { tool, radius, softness, strength } = useAppSelector((s) => s.desk);
   return (
     <>
-      <div className="tools">
-        {TOOLS.map((t) => <button key={t.tool} aria-pressed={tool === t.tool} onClick={() => dispatch(toolTaken(t.tool))}>{t.label}</button>)}
+      <div className="tools paint">
+        {TOOLS.map((t) => <button key={t.tool} title={`Key: ${t.key}`} aria-pressed={tool === t.tool} onClick={() => dispatch(toolTaken(t.tool))}>{t.label}</button>)}
       </div>
       <Slide label="Size" value={Math.log2(radius)} min={-9} max={-1.4} step={0.05} show={() => percent(radius)} onChange={(v) => dispatch(radiusScaled(2 ** v / radius))} />
       <Slide label="Softness" value={softness} min={0} max={1} step={0.05} show={percent} onChange={(v) => dispatch(softnessSet(v))} />
@@ -69,7 +71,6 @@ function Brush() {
 /** Everything about the selected pass. */
 export function PassPanel({ mix, pass, frames, actions, onChange, onRemoveArea }: PanelProps) {
   if (!pass) return <aside className="side right"><h4>No pass selected</h4><p className="soft">Click a strip below, or press l.</p></aside>;
-  const turn = (id: string): void => onChange({ mask: pass.mask.map((area) => (area.id === id ? { ...area, inverted: !area.inverted } : area)) }, true);
   return (
     <aside className="side right" aria-label="Selected pass">
       <h4>{pass.name}</h4>
@@ -88,13 +89,7 @@ export function PassPanel({ mix, pass, frames, actions, onChange, onRemoveArea }
       )}
       <h4>Mask</h4>
       {pass.mask.length === 0 && <p className="soft">Everywhere. Less takes it away under the brush; a ramp lets it come in softly.</p>}
-      {pass.mask.map((area) => (
-        <div key={area.id} className="area">
-          <span>{area.join === 'subtract' ? '− ' : area.join === 'intersect' ? '∩ ' : ''}{areaName(area)}{area.inverted ? ', inverted' : ''}</span>
-          <button className="flat" onClick={() => turn(area.id)} title="Inside out">⇄</button>
-          <button className="flat" style={{ marginLeft: 0 }} onClick={() => onRemoveArea(area.id)} aria-label={`Remove ${areaName(area)}`}>×</button>
-        </div>
-      ))}
+      {pass.mask.map((area) => <AreaRow key={area.id} area={area} put={(next, done) => onChange({ mask: pass.mask.map((a) => (a.id === area.id ? next : a)) }, done)} onRemove={() => onRemoveArea(area.id)} />)}
       <h4>Paint</h4>
       <Brush />
       <div className="tools" style={{ marginTop: 10 }}>

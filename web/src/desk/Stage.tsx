@@ -1,17 +1,19 @@
 import { notifications } from '@mantine/notifications';
 import { useCallback, useEffect, useLayoutEffect, useRef, useState, type PointerEvent, type WheelEvent } from 'react';
-import { outputToReference } from '@zaddle/core/mix/outputToReference';
 import type { Command, MixDocument, Pass, Point } from '@zaddle/document';
 import { drawnBy, type DrawnKind } from '../area/areas';
 import type { Drawn } from '../engine/messages';
 import { useEngine } from '../engine/useEngine';
 import { lookChosen, radiusScaled, strengthSet, type Tool } from '../store/deskSlice';
 import { useAppDispatch, useAppSelector } from '../store/store';
+import { AreaHandles } from './AreaHandles';
 import { CornerHandles } from './CornerHandles';
 import { lookedAt } from './lookedAt';
 import { whyUnseen } from './newPass';
+import { OutlineTool } from './OutlineTool';
 import { PlaceMark } from './PlaceMark';
 import { percent } from './Slide';
+import { toPlace } from './stagePlaces';
 import { useCheck } from './useCheck';
 import { useRestingView, useViewport, type Viewport } from './useViewport';
 
@@ -32,7 +34,7 @@ interface StageProps {
 }
 
 const CHECK_WORDS = { difference: 'Difference in structure: black where frames lie on each other', through: 'The frame half over the reference', alone: 'Blinking between frame and reference' } as const;
-const wordOf = (tool: Tool): string => (tool === 'more' ? 'More of' : tool === 'less' ? 'Less of' : (drawnBy(tool)?.doing ?? ''));
+const wordOf = (tool: Tool): string => (tool === 'more' ? 'More of' : tool === 'less' ? 'Less of' : tool === 'outline' ? 'Outline on' : (drawnBy(tool)?.doing ?? ''));
 
 /** Lays a drawn picture where it belongs in the view of now, until that is drawn. */
 function layOut(canvas: HTMLCanvasElement, { view, left, top }: Drawn, now: Viewport): void {
@@ -99,11 +101,7 @@ export function Stage({ shot, mix, settled, saved, target, onStroke, onDraw, onA
     const box = stage.current!.getBoundingClientRect();
     return [event.clientX - box.left, event.clientY - box.top];
   };
-  /** Stage position to pixels of the reference (centres are integers) divided by its longer side. */
-  const toReference = ([sx, sy]: Point): Point => {
-    const [x, y] = outputToReference(mix, (sx - view.x) / view.scale - 0.5, (sy - view.y) / view.scale - 0.5);
-    return [x / unit, y / unit];
-  };
+  const toReference = (at: Point): Point => toPlace(mix, view, at);
   const paints = tool !== 'pan' && target !== null;
   const drawn = drawnBy(tool);
   const unseen = paints ? whyUnseen(mix, target, solo) : null;
@@ -164,12 +162,14 @@ export function Stage({ shot, mix, settled, saved, target, onStroke, onDraw, onA
       <PlaceMark mix={mix} view={view} onLook={lookAt} />
       {state.ticket === 0 && !state.failure && <div className="waiting">{state.loading ? `Loading frames, ${state.loading.done} of ${state.loading.total}` : 'Opening…'}</div>}
       {state.failure && <div className="waiting">{state.failure}</div>}
-      {paints && <div className={`hint ${drawn ? 'draw' : tool}`} role="status">{wordOf(tool)} “{target.name}”{unseen && <span className="late">: not seen, {unseen}</span>}</div>}
+      {paints && <div className={`hint ${tool === 'more' || tool === 'less' ? tool : 'draw'}`} role="status">{wordOf(tool)} “{target.name}”{unseen && <span className="late">: not seen, {unseen}</span>}</div>}
       {check && <div className="hint">{CHECK_WORDS[check.kind]}</div>}
+      {panel === 'pass' && target && tool !== 'outline' && <AreaHandles mix={mix} pass={target} view={view} onAct={onAct} />}
+      {panel === 'pass' && target && tool === 'outline' && <OutlineTool mix={mix} pass={target} view={view} onAct={onAct} />}
       {panel === 'lineUp' && corners && <CornerHandles mix={mix} pass={target} view={view} onAct={onAct} />}
       {!paints && !check && look === 'before' && <div className="hint">Before: the reference as shot</div>}
       {!paints && solo && look !== 'before' && <div className="hint">One pass by itself</div>}
-      {paints && !drawn && pointer && (
+      {paints && (tool === 'more' || tool === 'less') && pointer && (
         <div className={`brush-ring ${tool}`} style={{ left: pointer[0], top: pointer[1], width: ring, height: ring }}><div className="soft-ring" style={{ width: ring * (1 - softness), height: ring * (1 - softness) }} /><span className="told">{percent(strength)}</span></div>
       )}
       <div className="foot" onPointerDown={(e) => e.stopPropagation()}>

@@ -49,6 +49,7 @@ export function useDeskKeys({ passes, actions, onChange, onStep, onZoom }: DeskK
   useDeskKey('p', () => dispatch(toolTaken('more')));
   useDeskKey('o', () => dispatch(toolTaken('less')));
   useDeskKey(DRAWN.map(({ key }) => key).join(), (event) => dispatch(toolTaken(DRAWN.find(({ key }) => key === event.key.toLowerCase())!.kind)));
+  useDeskKey('z', () => dispatch(toolTaken('outline')));
   useDeskKey('escape', () => dispatch(toolTaken('pan')));
   useDeskKey('comma', () => dispatch(radiusScaled(1 / 1.2)));
   useDeskKey('period', () => dispatch(radiusScaled(1.2)));

@@ -20,6 +20,7 @@ export const SHORTCUTS = {
     { keys: 'p', what: 'Paint: more of the selected pass' },
     { keys: 'o', what: 'Paint: less of the selected pass' },
     ...DRAWN.map(({ key, shortcut }) => ({ keys: key, what: shortcut })),
+    { keys: 'z', what: 'Outline on the selected pass: click for corners, drag to bend, first point or Enter closes' },
     { keys: 'Escape', what: 'Put the tool down; drag moves the picture' },
     { keys: ', and .', what: 'Smaller and larger brush (also Alt + wheel)' },
     { keys: '; and \'', what: 'Harder and softer brush' },

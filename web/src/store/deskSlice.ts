@@ -29,6 +29,8 @@ export interface DeskState {
   /** Nothing but the picture is shown. */
   readonly folded: boolean;
   readonly selected: string | null;
+  /** The area of the selected pass whose handles are shown. */
+  readonly area: string | null;
   readonly solo: string | null;
   readonly tool: Tool;
   readonly look: Look;
@@ -38,7 +40,7 @@ export interface DeskState {
   readonly strength: number;
 }
 
-const initialState: DeskState = { panel: 'pass', frame: null, alone: false, check: 'off', corners: false, part: null, place: null, readings: false, drawer: false, folded: false, selected: null, solo: null, tool: 'pan', look: 'after', radius: 0.035, softness: 0.6, strength: 1 };
+const initialState: DeskState = { panel: 'pass', frame: null, alone: false, check: 'off', corners: false, part: null, place: null, readings: false, drawer: false, folded: false, selected: null, area: null, solo: null, tool: 'pan', look: 'after', radius: 0.035, softness: 0.6, strength: 1 };
 
 const clamp = (v: number, low: number, high: number): number => Math.min(high, Math.max(low, v));
 
@@ -51,7 +53,8 @@ export const deskSlice = createSlice({
     readingsToggled: (state) => ({ ...state, readings: !state.readings, folded: false }),
     drawerToggled: (state) => ({ ...state, drawer: !state.drawer, folded: false }),
     foldToggled: (state) => ({ ...state, folded: !state.folded }),
-    selected: (state, { payload }: PayloadAction<string | null>) => ({ ...state, selected: payload, tool: payload === null ? 'pan' : state.tool }),
+    selected: (state, { payload }: PayloadAction<string | null>) => ({ ...state, selected: payload, area: null, tool: payload === null ? 'pan' : state.tool }),
+    areaChosen: (state, { payload }: PayloadAction<string | null>) => ({ ...state, area: state.area === payload ? null : payload }),
     panelOpened: (state, { payload }: PayloadAction<Panel>) => ({ ...state, panel: payload, check: 'off' as const, corners: false, tool: 'pan' as const, look: 'after' as const }),
     frameChosen: (state, { payload }: PayloadAction<string>) => ({ ...state, frame: payload }),
     aloneSet: (state, { payload }: PayloadAction<boolean>) => ({ ...state, alone: payload }),
@@ -68,4 +71,4 @@ export const deskSlice = createSlice({
   },
 });
 
-export const { readingsToggled, drawerToggled, foldToggled, panelOpened, frameChosen, aloneSet, checkChosen, cornersToggled, partAsked, placeAsked, opened, selected, soloed, toolTaken, lookChosen, radiusScaled, softnessSet, strengthSet } = deskSlice.actions;
+export const { areaChosen, readingsToggled, drawerToggled, foldToggled, panelOpened, frameChosen, aloneSet, checkChosen, cornersToggled, partAsked, placeAsked, opened, selected, soloed, toolTaken, lookChosen, radiusScaled, softnessSet, strengthSet } = deskSlice.actions;

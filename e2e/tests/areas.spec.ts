@@ -1,0 +1,110 @@
+import { readdirSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { expect, test, type APIRequestContext, type Page } from '@playwright/test';
+import { canvasPixels, meanIn, onScreen, settled } from '../canvas';
+import { address, shootOf } from '../shoot';
+
+/* Areas that are drawn: outlines, boxes, their handles, and how they join. */
+
+interface Drawn { readonly kind: string; readonly join: string; readonly rings?: { at: [number, number]; after: unknown }[][]; readonly corners?: [number, number][] }
+
+let shot = '';
+const masks = async (request: APIRequestContext): Promise<Drawn[]> => ((await (await request.get(address(`/api/shots/${shot}`))).json()) as { mix: { document: { passes: { mask: Drawn[] }[] } } }).mix.document.passes.at(-1)!.mask;
+const saved = (page: Page) => expect(page.getByTestId('saving')).toHaveAttribute('data-saving', 'saved');
+
+/** A pass on top that shows a frame quite unlike the picture, so that an area on it is plain to see. */
+async function openWith(page: Page, request: APIRequestContext): Promise<void> {
+  const detail = (await (await request.get(address(`/api/shots/${shot}`))).json()) as { mix: { document: { reference: string; passes: unknown[] } } };
+  const pass = { id: `probe-${Math.random().toString(36).slice(2)}`, name: 'Probe', why: '', kind: 'light', on: true, opacity: 1, mask: [], exposure: -5, balance: [1, 1, 1], source: { kind: 'frame', frame: detail.mix.document.reference }, alignment: null, mode: 'normal', brightness: 1, colour: 1 };
+  expect((await request.post(address(`/api/shots/${shot}/mix/commands`), { data: { kind: 'addPass', index: detail.mix.document.passes.length, pass } })).status()).toBeLessThan(300);
+  await page.goto(address(`/shots/${shot}`));
+  await settled(page);
+  await page.getByRole('group', { name: 'Pass Probe' }).last().locator('.name').click();
+}
+async function click(page: Page, x: number, y: number): Promise<void> {
+  await page.mouse.move(...(await onScreen(page, x, y)));
+  await page.mouse.down();
+  await page.mouse.up();
+}
+async function pull(page: Page, from: readonly [number, number], to: readonly [number, number]): Promise<void> {
+  await page.mouse.move(...(await onScreen(page, ...from)));
+  await page.mouse.down();
+  await page.mouse.move(...(await onScreen(page, ...to)), { steps: 6 });
+  await page.mouse.up();
+}
+
+test.beforeAll(async ({ request }) => {
+  const card = process.env.ZADDLE_CARD!;
+  [shot] = await shootOf(request, 'Areas', readdirSync(card).sort().slice(-3).map((name) => ({ name, data: readFileSync(join(card, name)) })));
+});
+
+test('an outline is drawn point by point, bent by a drag, closed by Enter; its points are moved, added and taken away later', async ({ page, request }) => {
+  await openWith(page, request);
+  const dark = await canvasPixels(page);
+  await page.keyboard.press('z');
+  await expect(page.getByText('Outline on “Probe”')).toBeVisible();
+  for (const [x, y] of [[500, 300], [900, 300], [950, 320]]) await click(page, x, y);
+  // One too many is taken back; no pass is removed by that.
+  await page.keyboard.press('Backspace');
+  await pull(page, [900, 700], [800, 760]);
+  await click(page, 500, 700);
+  await page.keyboard.press('Enter');
+  await settled(page);
+  await saved(page);
+  const [area] = await masks(request);
+  expect(area.rings![0]).toHaveLength(4);
+  expect(area.rings![0][2].after).not.toBeNull();
+  const inside = await canvasPixels(page);
+  expect(Math.abs(meanIn(inside, 690, 490, 20) - meanIn(dark, 690, 490, 20))).toBeLessThan(1);
+  expect(meanIn(inside, 300, 490, 20)).toBeGreaterThan(meanIn(dark, 300, 490, 20) + 20);
+
+  // A corner dragged outwards takes its surroundings in; the change is one step.
+  await pull(page, [500, 300], [250, 250]);
+  await settled(page);
+  expect(meanIn(await canvasPixels(page), 380, 330, 20)).toBeLessThan(meanIn(inside, 380, 330, 20) - 20);
+  await page.keyboard.press('Control+z');
+  await settled(page);
+  expect((await canvasPixels(page)).data.equals(inside.data)).toBe(true);
+
+  await page.mouse.dblclick(...(await onScreen(page, 700, 300)));
+  await expect(page.getByRole('button', { name: 'Outline, 5 points', exact: true })).toBeVisible();
+  await page.keyboard.down('Alt');
+  await click(page, 900, 300);
+  await page.keyboard.up('Alt');
+  await expect(page.getByRole('button', { name: 'Outline, 4 points', exact: true })).toBeVisible();
+  await saved(page);
+  await page.reload();
+  await settled(page);
+  expect((await masks(request))[0].rings![0]).toHaveLength(4);
+});
+
+test('a box is drawn by one drag and follows perspective by its corners; areas join, are taken away, and limit each other', async ({ page, request }) => {
+  await openWith(page, request);
+  const dark = await canvasPixels(page);
+  await page.keyboard.press('x');
+  await pull(page, [300, 820], [700, 960]);
+  await page.keyboard.press('x');
+  await pull(page, [500, 820], [900, 960]);
+  await page.keyboard.press('Escape');
+  await settled(page);
+  const both = await canvasPixels(page);
+  const at = async (x: number): Promise<boolean> => meanIn(await canvasPixels(page), x, 880, 20) < meanIn(dark, x, 880, 20) + 1;
+  expect([await at(350), await at(600), await at(850)]).toEqual([true, true, true]);
+  expect(meanIn(both, 100, 880, 20)).toBeGreaterThan(meanIn(dark, 100, 880, 20) + 20);
+  await page.getByRole('button', { name: 'Box joins what is above' }).last().click();
+  await settled(page);
+  expect([await at(350), await at(600), await at(850)]).toEqual([true, false, false]);
+  await page.getByRole('button', { name: 'Box is taken from it' }).click();
+  await settled(page);
+  expect([await at(350), await at(600), await at(850)]).toEqual([false, true, false]);
+  await saved(page);
+  expect((await masks(request)).map((a) => a.join)).toEqual(['add', 'intersect']);
+
+  // The handle by keys: a pixel of the reference a press, ten with Shift.
+  await page.locator('.area .named').last().click();
+  await page.getByRole('button', { name: 'Corner 1' }).focus();
+  for (let k = 0; k < 10; k++) await page.keyboard.press('Shift+ArrowRight');
+  await saved(page);
+  const [, second] = await masks(request);
+  expect(second.corners![0][0] - second.corners![3][0]).toBeCloseTo(100 / 1500, 3);
+});
