@@ -108,3 +108,29 @@ test('a box is drawn by one drag and follows perspective by its corners; areas j
   const [, second] = await masks(request);
   expect(second.corners![0][0] - second.corners![3][0]).toBeCloseTo(100 / 1500, 3);
 });
+
+test('the mask of a pass is seen in colour, the rest grey, and as black and white; the picture comes back', async ({ page, request }) => {
+  await openWith(page, request);
+  await page.keyboard.press('x');
+  await pull(page, [300, 820], [700, 960]);
+  await page.keyboard.press('Escape');
+  await settled(page);
+  const picture = await canvasPixels(page);
+  const pixel = ({ data }: { data: Buffer }, x: number, y: number): number[] => [...data.subarray((y * 1500 + x) * 3, (y * 1500 + x) * 3 + 3)];
+  const isGrey = ([r, g, b]: number[]): boolean => Math.max(r, g, b) - Math.min(r, g, b) <= 2;
+  await page.keyboard.press('v');
+  await expect(page.getByText('Mask of “Probe”: in colour where it counts')).toBeVisible();
+  await settled(page);
+  const coloured = await canvasPixels(page);
+  expect(pixel(coloured, 500, 890)).toEqual(pixel(picture, 500, 890));
+  const outside = [[100, 890], [1200, 300], [760, 200]] as const;
+  expect(outside.filter(([x, y]) => !isGrey(pixel(picture, x, y))).length).toBeGreaterThan(0);
+  for (const [x, y] of outside) expect(isGrey(pixel(coloured, x, y))).toBe(true);
+  await page.keyboard.press('v');
+  await settled(page);
+  const plain = await canvasPixels(page);
+  expect([pixel(plain, 500, 890), pixel(plain, 100, 890)]).toEqual([[255, 255, 255], [0, 0, 0]]);
+  await page.keyboard.press('v');
+  await settled(page);
+  expect((await canvasPixels(page)).data.equals(picture.data)).toBe(true);
+});

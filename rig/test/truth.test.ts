@@ -5,7 +5,7 @@ import sharp from 'sharp';
 import { beforeAll, describe, expect, test } from 'vitest';
 import { mapPoint, type Homography } from '@zaddle/core/geometry/homography';
 import { DEMO_SHOTS, planDemo } from '../src/camera/demoVisit';
-import { DATA, frameView, House } from '../src/camera/house';
+import { DATA, frameView, House, roomOf } from '../src/camera/house';
 import { KIT_LENS, simulateFrame } from '../src/camera/simulateFrame';
 import { ROOMS } from '../src/scene/house';
 import { Eye } from '../src/trace/eyeRay';
@@ -16,7 +16,7 @@ import { displacement, lookForGlare, lookRoom, type RoomLook } from '../src/trut
 /* What is said to be true of frames agrees with what they show. */
 
 const SIZE = { width: 300, height: 200 };
-const roomOf = (name: string): (typeof ROOMS)[number] => ROOMS.find((r) => r.name === name)!;
+
 const house = new House(SIZE, 4);
 
 /** The part of a picture of a room that frames show: a value a pixel, green. */

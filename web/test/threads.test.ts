@@ -39,7 +39,7 @@ function jobFor(threads: number): StripJob {
   const placed = placeMix(prepareMix(mix, { reference: 'a', glass: () => null, share: () => null }), new Map([['a', source]]), wholeGrid(mix, W, H), arena);
   const bytes = rendererBytes(W, 1);
   const places = Array.from({ length: threads }, () => { const start = arena.take(bytes); return [start, start + bytes] as const; });
-  return { mix: placed, what: { kind: 'canvas', clipping: false, row: places.map(() => arena.take(W * 3)) }, counter: arena.take(4), done: arena.take(4), out: arena.take(W * H * 4), scratch: places };
+  return { mix: placed, what: { kind: 'canvas', marks: 'none', masked: -1, row: places.map(() => arena.take(W * 3)) }, counter: arena.take(4), done: arena.take(4), out: arena.take(W * H * 4), scratch: places };
 }
 
 describe('threads', () => {

@@ -4,7 +4,7 @@ import type { Command, MixDocument, Pass, Point } from '@zaddle/document';
 import { drawnBy, type DrawnKind } from '../area/areas';
 import type { Drawn } from '../engine/messages';
 import { useEngine } from '../engine/useEngine';
-import { lookChosen, radiusScaled, strengthSet, type Tool } from '../store/deskSlice';
+import { lookChosen, nextMaskLook, radiusScaled, strengthSet, type Tool } from '../store/deskSlice';
 import { useAppDispatch, useAppSelector } from '../store/store';
 import { AreaHandles } from './AreaHandles';
 import { CornerHandles } from './CornerHandles';
@@ -82,7 +82,7 @@ export function Stage({ shot, mix, settled, saved, target, onStroke, onDraw, onA
   const { scale, x: left, y: top } = resting;
   const atRest = scale === view.scale && left === view.x && top === view.y;
   useEffect(() => {
-    if (size.width > 0) show({ mix: check ? mix : lookedAt(mix, look, solo), view: { scale, x: left, y: top, ...size }, working, settled, clipping: look === 'clipping', check });
+    if (size.width > 0) show({ mix: check ? mix : lookedAt(mix, look, solo), view: { scale, x: left, y: top, ...size }, working, settled, marks: look === 'after' || look === 'before' ? 'none' : look, check });
   }, [show, mix, look, solo, settled, check, working, scale, left, top, size]);
   // What is there moves along at once; the sharp picture of the place follows.
   useLayoutEffect(() => {
@@ -168,6 +168,7 @@ export function Stage({ shot, mix, settled, saved, target, onStroke, onDraw, onA
       {panel === 'pass' && target && tool === 'outline' && <OutlineTool mix={mix} pass={target} view={view} onAct={onAct} />}
       {panel === 'lineUp' && corners && <CornerHandles mix={mix} pass={target} view={view} onAct={onAct} />}
       {!paints && !check && look === 'before' && <div className="hint">Before: the reference as shot</div>}
+      {target && (look === 'coloured' || look === 'mask') && <div className={`hint ${paints ? 'below' : ''}`}>{target.on ? `Mask of “${target.name}”: ${look === 'mask' ? 'white where it counts' : 'in colour where it counts'}` : `“${target.name}” is muted: its mask is not shown`}</div>}
       {!paints && solo && look !== 'before' && <div className="hint">One pass by itself</div>}
       {paints && (tool === 'more' || tool === 'less') && pointer && (
         <div className={`brush-ring ${tool}`} style={{ left: pointer[0], top: pointer[1], width: ring, height: ring }}><div className="soft-ring" style={{ width: ring * (1 - softness), height: ring * (1 - softness) }} /><span className="told">{percent(strength)}</span></div>
@@ -178,6 +179,7 @@ export function Stage({ shot, mix, settled, saved, target, onStroke, onDraw, onA
         <span>{Math.round(view.scale * 100)} %</span>
         <button onClick={() => dispatch(lookChosen('before'))} aria-pressed={look === 'before'}>Before</button>
         <button onClick={() => dispatch(lookChosen('clipping'))} aria-pressed={look === 'clipping'}>Clipped</button>
+        <button onClick={() => dispatch(lookChosen(nextMaskLook(look)))} aria-pressed={look === 'coloured' || look === 'mask'} disabled={!target} title="Where the selected pass counts (v)">Mask</button>
         {state.ticket > 0 && !(state.final && state.ticket === state.asked) && <span className="soft" role="img" aria-label="The picture is still being made">…</span>}
       </div>
     </div>

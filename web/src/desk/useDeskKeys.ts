@@ -3,7 +3,7 @@ import { useHotkeys, type HotkeyCallback } from 'react-hotkeys-hook';
 import type { Pass, PassChanges } from '@zaddle/document';
 import { DRAWN } from '../area/areas';
 import { KEYS_WHEREVER } from '../frame/keysWherever';
-import { drawerToggled, foldToggled, lookChosen, panelOpened, radiusScaled, readingsToggled, selected as select, softnessSet, soloed, toolTaken } from '../store/deskSlice';
+import { drawerToggled, foldToggled, lookChosen, nextMaskLook, panelOpened, radiusScaled, readingsToggled, selected as select, softnessSet, soloed, toolTaken } from '../store/deskSlice';
 import { useAppDispatch, useAppSelector } from '../store/store';
 import type { PassActions } from './usePassActions';
 
@@ -39,7 +39,7 @@ function useSoloKey(pass: string | null): void {
 /** Keyboard of the desk; listed for people in `frame/shortcuts.ts`. */
 export function useDeskKeys({ passes, actions, onChange, onStep, onZoom }: DeskKeys): void {
   const dispatch = useAppDispatch();
-  const { selected, softness, panel } = useAppSelector((s) => s.desk);
+  const { selected, softness, panel, look } = useAppSelector((s) => s.desk);
   const pass = passes.find((p) => p.id === selected);
   const neighbour = (by: number): void => {
     const index = passes.findIndex((p) => p.id === selected);
@@ -70,6 +70,7 @@ export function useDeskKeys({ passes, actions, onChange, onStep, onZoom }: DeskK
   useSoloKey(pass?.id ?? null);
   useDeskKey('b', () => dispatch(lookChosen('before')));
   useDeskKey('c', () => dispatch(lookChosen('clipping')));
+  useDeskKey('v', () => pass && dispatch(lookChosen(nextMaskLook(look))));
   useDeskKey('a', () => dispatch(panelOpened(panel === 'lineUp' ? 'pass' : 'lineUp')));
   useDeskKey('w', () => onZoom('whole'));
   useDeskKey('e', () => onZoom('one'));

@@ -79,11 +79,11 @@ function bitmapOf(pixels: Uint8ClampedArray, width: number, height: number): Ima
 function paint(s: Session, wish: Wanted, visible: Visible, started: number, whole: boolean, fineness: Fineness = 'whole'): void {
   const shown: readonly PreparedMix[] = wish.check ? checkMix(s, wish.mix, wish.check).map((mix) => prepareMix(mix, s.found)) : [s.prepare(wish.mix, wish.settled)];
   const { width, height } = visible.drawn;
-  const first = s.render(shown[0], visible, fineness, wish.check ? null : wish.working, wish.clipping && !wish.check);
+  const first = s.render(shown[0], visible, fineness, wish.check ? null : wish.working, wish.check ? 'none' : wish.marks);
   let pixels = first.pixels;
   if (shown[1]) {
     const kept = Uint8ClampedArray.from(pixels);
-    pixels = structureDifference(kept, s.render(shown[1], visible, fineness, null, false).pixels, width, height);
+    pixels = structureDifference(kept, s.render(shown[1], visible, fineness, null, 'none').pixels, width, height);
   }
   const bitmap = bitmapOf(pixels, width, height);
   latestShown = wish.ticket;

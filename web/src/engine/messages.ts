@@ -12,6 +12,9 @@ export interface View {
   readonly height: number;
 }
 
+/** What is marked in the picture: what is clipped, or where the mask of the pass that is worked on lies, the rest being grey, or the mask alone. */
+export type Marks = 'none' | 'clipping' | 'coloured' | 'mask';
+
 /** Something to be seen. */
 export interface Wish {
   readonly mix: PackedMix;
@@ -20,7 +23,7 @@ export interface Wish {
   readonly working: string | null;
   /** Not in the middle of a drag: maps of wide context are worked out anew. */
   readonly settled: boolean;
-  readonly clipping: boolean;
+  readonly marks: Marks;
   readonly check: Check | null;
   readonly ticket: number;
 }

@@ -2,6 +2,7 @@ import { Arena } from '@zaddle/core/kernels/arena';
 import type { Kernels, Pointer } from '@zaddle/core/kernels/kernels';
 import type { PlacedMix } from '@zaddle/core/graph/placedMix';
 import { RowRenderer } from '@zaddle/core/graph/rowRenderer';
+import type { Marks } from './messages';
 
 /** Rows that a thread claims at once. */
 const STRIP = 8;
@@ -10,8 +11,8 @@ const STRIP = 8;
 export interface StripJob {
   readonly mix: PlacedMix;
   readonly what:
-    /** RGBA pixels of the screen, by a buffer of each thread for a row; white and black are marked where `clipping`. */
-    | { readonly kind: 'canvas'; readonly clipping: boolean; readonly row: readonly Pointer[] }
+    /** RGBA pixels of the screen, by a buffer of each thread for a row; what is marked, and the pass whose mask that may be. */
+    | { readonly kind: 'canvas'; readonly marks: Marks; readonly masked: number; readonly row: readonly Pointer[] }
     /** log2 luminance below a pass, rows `stride` bytes apart. */
     | { readonly kind: 'log'; readonly passes: number; readonly stride: number };
   /** Int32 cell that counts claimed strips, and one that counts threads that are done. */
@@ -24,6 +25,8 @@ export interface StripJob {
 
 const DARK = 0xff202020;
 const LIGHT = 0xffffffff;
+/** Share of its brightness that a picture keeps where a mask is nothing. */
+const DIMMED = 0.45;
 
 /** Packs a row of RGB as a canvas has it. Marks are patterns, which every eye can tell: white is hatched, black dotted. */
 function toCanvas(rgb: Uint8Array, out: Uint32Array, at: number, width: number, clipping: boolean): void {
@@ -38,6 +41,20 @@ function toCanvas(rgb: Uint8Array, out: Uint32Array, at: number, width: number, 
   }
 }
 
+/** Packs a row of RGB in its colours where a mask is whole, in dimmed grey where it is nothing. */
+function inColour(rgb: Uint8Array, mask: Float32Array, out: Uint32Array, at: number, width: number): void {
+  for (let i = 0, p = 0; i < width; i++, p += 3) {
+    const grey = DIMMED * (0.3 * rgb[p] + 0.6 * rgb[p + 1] + 0.1 * rgb[p + 2]);
+    const m = mask[i];
+    out[at + i] = 0xff000000 | ((grey + m * (rgb[p + 2] - grey)) << 16) | ((grey + m * (rgb[p + 1] - grey)) << 8) | (grey + m * (rgb[p] - grey));
+  }
+}
+
+/** Packs a row of a mask as grey. */
+function inGrey(mask: Float32Array, out: Uint32Array, at: number, width: number): void {
+  for (let i = 0; i < width; i++) out[at + i] = 0xff000000 | (Math.round(255 * mask[i]) * 0x010101);
+}
+
 /** What one row of a job takes, for one thread. */
 function rowWork(kernels: Kernels, { mix, what, out, scratch }: StripJob, thread: number): (y: number) => void {
   const { buffer } = kernels.memory;
@@ -46,8 +63,11 @@ function rowWork(kernels: Kernels, { mix, what, out, scratch }: StripJob, thread
   const row = new Uint8Array(buffer, what.row[thread], mix.width * 3);
   const pixels = new Uint32Array(buffer, out, mix.width * mix.height);
   return (y) => {
-    renderer.encodeRow(y, what.row[thread]);
-    toCanvas(row, pixels, y * mix.width, mix.width, what.clipping);
+    if (what.marks !== 'mask') renderer.encodeRow(y, what.row[thread]);
+    if (what.marks === 'none' || what.marks === 'clipping') return toCanvas(row, pixels, y * mix.width, mix.width, what.marks === 'clipping');
+    const mask = new Float32Array(buffer, renderer.maskRow(what.masked, y), mix.width);
+    if (what.marks === 'mask') inGrey(mask, pixels, y * mix.width, mix.width);
+    else inColour(row, mask, pixels, y * mix.width, mix.width);
   };
 }
 

@@ -14,7 +14,7 @@ import { framesOfPass } from '@zaddle/document';
 import { PROXY_SIDE } from '@zaddle/core/image/shrink';
 import type { MixDocument } from '@zaddle/document';
 import { FrameSources, PARTS_BUDGET } from './frameSources';
-import type { Drawn, View } from './messages';
+import type { Drawn, Marks, View } from './messages';
 import { levelFor, type Region } from '@zaddle/core/mix/regionBox';
 import type { StripJob } from './renderStrips';
 import type { Threads } from './threads';
@@ -174,10 +174,10 @@ export class Session {
   }
 
   /**
-   * Renders what is visible, on all threads. Results are kept apart by fineness. @param working the pass that is worked on.
+   * Renders what is visible, on all threads. Results are kept apart by fineness. @param working the pass that is worked on; marks of a mask are of its mask.
    * @returns RGBA that lies in shared memory until the next picture.
    */
-  render(prepared: PreparedMix, visible: Visible, fineness: Fineness, working: string | null, clipping: boolean): { pixels: Uint8ClampedArray; level: number | null } {
+  render(prepared: PreparedMix, visible: Visible, fineness: Fineness, working: string | null, marks: Marks): { pixels: Uint8ClampedArray; level: number | null } {
     const { sources, level } = this.pixelsFor(prepared, visible);
     const { grid } = visible;
     const gridKey = `${grid.width}x${grid.height} ${grid.toOutput.join()} ${prepared.mix.geometry.join()}`;
@@ -189,7 +189,9 @@ export class Session {
     const placed = placeMix(prepared, sources, grid, arena, { keeper: this.keep, grid: fineness, working });
     const out = arena.take(grid.width * grid.height * 4);
     const row = Array.from({ length: this.threads.count }, () => arena.take(grid.width * 3));
-    this.renderRows(placed, arena, out, { kind: 'canvas', clipping, row });
+    const masked = prepared.passes.findIndex(({ pass }) => pass.id === working);
+    const ofMask = marks === 'coloured' || marks === 'mask';
+    this.renderRows(placed, arena, out, { kind: 'canvas', marks: ofMask && masked < 0 ? 'none' : marks, masked, row });
     return { pixels: new Uint8ClampedArray(this.memory.buffer, out, grid.width * grid.height * 4), level };
   }
 }

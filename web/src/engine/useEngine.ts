@@ -2,7 +2,7 @@ import { useCallback, useEffect, useRef, useState } from 'react';
 import type { MixDocument } from '@zaddle/document';
 import type { Check } from './checkMix';
 import { openEngine, type OpenEngine } from './engineWorker';
-import type { Answer, Drawn, View } from './messages';
+import type { Answer, Drawn, Marks, View } from './messages';
 import { MixSender } from './mixTransfer';
 
 export interface EngineState {
@@ -26,7 +26,7 @@ export interface Seen {
   readonly view: View;
   readonly working: string | null;
   readonly settled: boolean;
-  readonly clipping: boolean;
+  readonly marks: Marks;
   readonly check: Check | null;
 }
 

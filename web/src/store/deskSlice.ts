@@ -4,7 +4,10 @@ import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
 /** What a drag on the picture does: move it, paint on the selected pass, or draw an area of a kind on it. */
 export type Tool = 'pan' | 'more' | 'less' | Area['kind'];
 /** What the picture shows. */
-export type Look = 'after' | 'before' | 'clipping';
+export type Look = 'after' | 'before' | 'clipping' | 'coloured' | 'mask';
+
+/** From the picture to its part in colour, to the mask alone, and back: what choosing it goes to. */
+export const nextMaskLook = (look: Look): Look => (look === 'coloured' || look === 'mask' ? 'mask' : 'coloured');
 
 /** What lies where the pass panel is. */
 export type Panel = 'pass' | 'lineUp';
