@@ -153,3 +153,34 @@ test('the picture has at least 60 % of a small window with everything open, 85 %
   await expect(page.getByRole('complementary', { name: 'Readings' }).getByText('Measured on the automatic start.')).toBeVisible();
   expect(await page.evaluate(() => document.documentElement.scrollHeight <= innerHeight && document.documentElement.scrollWidth <= innerWidth)).toBe(true);
 });
+
+test('values are dragged, stepped by arrows, typed, and brought back by a double click', async ({ page, request }) => {
+  await open(page);
+  const top = (await names(request)).at(-1)!;
+  await strip(page, top).locator('.name').click();
+  const panel = page.getByRole('complementary', { name: 'Selected pass' });
+  const exposure = async (): Promise<number> => {
+    await saved(page);
+    return ((await passes(request)).at(-1) as unknown as { exposure: number }).exposure;
+  };
+  for (const [typed, value] of [['-1,35', -1.35], ['+0.5 stops', 0.5], ['−99', -6]] as const) {
+    await panel.getByRole('button', { name: /^Exposure: / }).click();
+    await page.getByLabel('Exposure, typed').fill(typed);
+    await page.keyboard.press('Enter');
+    await expect(page.getByLabel('Exposure, typed')).toBeHidden();
+    expect(await exposure()).toBeCloseTo(value, 6);
+  }
+  // What is no number changes nothing, nor does giving up.
+  await panel.getByRole('button', { name: /^Exposure: / }).click();
+  await page.getByLabel('Exposure, typed').fill('bright');
+  await page.keyboard.press('Enter');
+  await panel.getByRole('button', { name: /^Exposure: / }).click();
+  await page.getByLabel('Exposure, typed').fill('2');
+  await page.keyboard.press('Escape');
+  expect(await exposure()).toBeCloseTo(-6, 6);
+  await panel.getByText('Exposure', { exact: true }).dblclick();
+  expect(await exposure()).toBe(0);
+  await panel.getByLabel('Exposure', { exact: true }).focus();
+  await page.keyboard.press('ArrowRight');
+  expect(await exposure()).toBeCloseTo(0.05, 6);
+});

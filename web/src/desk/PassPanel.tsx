@@ -47,8 +47,8 @@ function SourceFields({ mix, pass, frames, onChange }: { mix: MixDocument; pass:
     <>
       <NativeSelect size="xs" label="Source" value={value} data={options} onChange={(e) => { choose(e.currentTarget.value); e.currentTarget.blur(); }} />
       <NativeSelect size="xs" mt={4} mb={6} label="Blend mode" value={pass.mode} data={[...BLEND_MODES]} onChange={(e) => { onChange({ mode: e.currentTarget.value }, true); e.currentTarget.blur(); }} />
-      <Slide label="Brightness" value={pass.brightness} min={0} max={1} step={0.01} show={percent} onChange={(brightness, done) => onChange({ brightness }, done)} />
-      <Slide label="Colour" value={pass.colour} min={0} max={1} step={0.01} show={percent} onChange={(colour, done) => onChange({ colour }, done)} />
+      <Slide label="Brightness" value={pass.brightness} min={0} max={1} step={0.01} show={percent} rest={1} onChange={(brightness, done) => onChange({ brightness }, done)} />
+      <Slide label="Colour" value={pass.colour} min={0} max={1} step={0.01} show={percent} rest={1} onChange={(colour, done) => onChange({ colour }, done)} />
     </>
   );
 }
@@ -63,7 +63,7 @@ function Brush() {
       </div>
       <Slide label="Size" value={Math.log2(radius)} min={-9} max={-1.4} step={0.05} show={() => percent(radius)} onChange={(v) => dispatch(radiusScaled(2 ** v / radius))} />
       <Slide label="Softness" value={softness} min={0} max={1} step={0.05} show={percent} onChange={(v) => dispatch(softnessSet(v))} />
-      <Slide label="Strength" value={strength} min={0.02} max={1} step={0.01} show={percent} onChange={(v) => dispatch(strengthSet(v))} />
+      <Slide label="Strength" value={strength} min={0.02} max={1} step={0.01} show={percent} rest={1} onChange={(v) => dispatch(strengthSet(v))} />
     </>
   );
 }
@@ -76,15 +76,15 @@ export function PassPanel({ mix, pass, frames, actions, onChange, onRemoveArea }
       <h4>{pass.name}</h4>
       {pass.why && <p className="why">{pass.why}.</p>}
       {pass.kind !== 'adjust' && <SourceFields mix={mix} pass={pass} frames={frames} onChange={onChange} />}
-      <Slide label="Opacity" value={pass.opacity} min={0} max={1} step={0.01} show={percent} onChange={(opacity, done) => onChange({ opacity }, done)} />
-      <Slide label="Exposure" value={pass.exposure} min={-6} max={6} step={0.05} show={stops} onChange={(exposure, done) => onChange({ exposure }, done)} />
-      <Slide label="Warmth" value={warmth(pass)} min={-1} max={1} step={0.01} show={stops} onChange={(v, done) => onChange({ balance: withWarmth(pass.balance, warmth(pass), v) }, done)} />
+      <Slide label="Opacity" value={pass.opacity} min={0} max={1} step={0.01} show={percent} rest={1} onChange={(opacity, done) => onChange({ opacity }, done)} />
+      <Slide label="Exposure" value={pass.exposure} min={-6} max={6} step={0.05} show={stops} rest={0} onChange={(exposure, done) => onChange({ exposure }, done)} />
+      <Slide label="Warmth" value={warmth(pass)} min={-1} max={1} step={0.01} show={stops} rest={0} onChange={(v, done) => onChange({ balance: withWarmth(pass.balance, warmth(pass), v) }, done)} />
       {pass.kind === 'adjust' && (
         <>
-          <Slide label="Contrast" value={pass.contrast} min={0.5} max={1.8} step={0.01} show={percent} onChange={(contrast, done) => onChange({ contrast }, done)} />
-          <Slide label="Highlights" value={pass.highlights} min={-3} max={3} step={0.05} show={stops} onChange={(highlights, done) => onChange({ highlights }, done)} />
-          <Slide label="Shadows" value={pass.shadows} min={-3} max={3} step={0.05} show={stops} onChange={(shadows, done) => onChange({ shadows }, done)} />
-          <Slide label="Saturation" value={pass.saturation} min={0} max={2} step={0.01} show={percent} onChange={(saturation, done) => onChange({ saturation }, done)} />
+          <Slide label="Contrast" value={pass.contrast} min={0.5} max={1.8} step={0.01} show={percent} rest={1} onChange={(contrast, done) => onChange({ contrast }, done)} />
+          <Slide label="Highlights" value={pass.highlights} min={-3} max={3} step={0.05} show={stops} rest={0} onChange={(highlights, done) => onChange({ highlights }, done)} />
+          <Slide label="Shadows" value={pass.shadows} min={-3} max={3} step={0.05} show={stops} rest={0} onChange={(shadows, done) => onChange({ shadows }, done)} />
+          <Slide label="Saturation" value={pass.saturation} min={0} max={2} step={0.01} show={percent} rest={1} onChange={(saturation, done) => onChange({ saturation }, done)} />
         </>
       )}
       <h4>Mask</h4>

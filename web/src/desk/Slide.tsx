@@ -1,29 +1,61 @@
+import { useState } from 'react';
+
+type Show = (value: number) => string;
+
 interface SlideProps {
   readonly label: string;
   readonly value: number;
   readonly min: number;
   readonly max: number;
   readonly step: number;
-  readonly show: (value: number) => string;
+  readonly show: Show;
+  /** The value that changes nothing: a double click goes back to it. */
+  readonly rest?: number;
   /** `done` is false while the knob is held. */
   readonly onChange: (value: number, done: boolean) => void;
 }
 
-/** A labelled slider that tells a drag from its end. */
-export function Slide({ label, value, min, max, step, show, onChange }: SlideProps) {
+export const percent: Show = (v) => `${Math.round(v * 100)} %`;
+export const stops: Show = (v) => `${v > 0 ? '+' : v < 0 ? '−' : ''}${Math.abs(v).toFixed(2)}`;
+
+/** What a typed number stands for, by how the value is shown. */
+const READ = new Map<Show, (typed: number) => number>([[percent, (v) => v / 100], [stops, (v) => v]]);
+
+/** Numbers as people type them: a comma for a point, a minus of any length, a unit behind. */
+const typedNumber = (text: string): number => Number(text.replace(',', '.').replace(/[−–]/, '-').replace(/[^\d.+-]/g, '') || NaN);
+
+/** The value in digits, which a click lets be typed: Enter takes it, Escape leaves it as it was. */
+function Typed({ label, value, min, max, show, onChange }: Omit<SlideProps, 'step' | 'rest'>) {
+  const [typing, setTyping] = useState(false);
+  const read = READ.get(show);
+  if (!read) return <output>{show(value)}</output>;
+  if (!typing) return <button className="typed" aria-label={`${label}: ${show(value)}, type another value`} onClick={(e) => { e.preventDefault(); setTyping(true); }}>{show(value)}</button>;
+  const done = (text: string | null): void => {
+    setTyping(false);
+    const next = text === null ? NaN : read(typedNumber(text));
+    if (Number.isFinite(next)) onChange(Math.min(max, Math.max(min, next)), true);
+  };
   return (
-    <label className="field">
-      <span>{label}</span>
+    <input
+      className="typed" type="text" inputMode="decimal" aria-label={`${label}, typed`} defaultValue={show(value)} autoFocus onFocus={(e) => e.currentTarget.select()} onBlur={() => setTyping(false)}
+      onKeyDown={(e) => { if (e.key === 'Enter') done(e.currentTarget.value); else if (e.key === 'Escape') { e.stopPropagation(); done(null); } }}
+    />
+  );
+}
+
+/** A labelled slider that tells a drag from its end; its value can be typed, and a double click brings back the one that changes nothing. */
+export function Slide({ label, value, min, max, step, show, rest, onChange }: SlideProps) {
+  return (
+    <div className="field">
+      <span onDoubleClick={() => rest !== undefined && onChange(rest, true)}>{label}</span>
       <input
         type="range" aria-label={label} min={min} max={max} step={step} value={value}
         onChange={(e) => onChange(Number(e.currentTarget.value), false)}
         onPointerUp={(e) => onChange(Number(e.currentTarget.value), true)}
         onKeyUp={(e) => onChange(Number(e.currentTarget.value), true)}
+        onDoubleClick={() => rest !== undefined && onChange(rest, true)}
       />
-      <output>{show(value)}</output>
-    </label>
+      <Typed label={label} value={value} min={min} max={max} show={show} onChange={onChange} />
+    </div>
   );
 }
-
-export const percent = (v: number): string => `${Math.round(v * 100)} %`;
-export const stops = (v: number): string => `${v > 0 ? '+' : v < 0 ? '−' : ''}${Math.abs(v).toFixed(2)}`;
