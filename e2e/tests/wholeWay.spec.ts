@@ -136,7 +136,7 @@ test('a ramp limits a pass, faders of drags repaint at once, looks switch by key
   await page.mouse.down();
   await page.mouse.move(...(await onScreen(page, 1200, 500)), { steps: 8 });
   await page.mouse.up();
-  await expect(page.getByText('Ramp', { exact: true })).toBeVisible();
+  await expect(page.locator('.area .named', { hasText: 'Ramp' })).toBeVisible();
   await settled(page);
   const ramped = await canvasPixels(page);
   expect(Math.abs(meanIn(ramped, 60, 700, 40) - meanIn(before, 60, 700, 40))).toBeGreaterThan(1.5);
@@ -144,7 +144,7 @@ test('a ramp limits a pass, faders of drags repaint at once, looks switch by key
 
   // Dragging a slider shows at once what it will be, before anything is saved.
   await page.keyboard.press('Escape');
-  const slider = page.getByLabel('Saturation');
+  const slider = page.getByLabel('Saturation', { exact: true });
   const box = (await slider.boundingBox())!;
   await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2);
   await page.mouse.down();
@@ -185,7 +185,7 @@ test('a spot limits a pass where it is drawn; a version is kept, gone back to, a
   await page.mouse.down();
   await page.mouse.move(...(await onScreen(page, 900, 500)), { steps: 5 });
   await page.mouse.up();
-  await expect(page.getByText('Spot', { exact: true })).toBeVisible();
+  await expect(page.locator('.area .named', { hasText: 'Spot' })).toBeVisible();
   await page.keyboard.press('Escape');
   await settled(page);
   const spotted = await canvasPixels(page);
@@ -199,16 +199,16 @@ test('a spot limits a pass where it is drawn; a version is kept, gone back to, a
   await expect(page.getByText('With a spot')).toBeVisible();
   await page.keyboard.press('Escape');
   await page.getByRole('button', { name: 'Remove Spot' }).click();
-  await expect(page.getByText('Spot', { exact: true })).toBeHidden();
+  await expect(page.locator('.area .named', { hasText: 'Spot' })).toBeHidden();
   await settled(page);
   expect((await canvasPixels(page)).data.equals(before.data)).toBe(true);
   await page.getByRole('button', { name: 'Versions (1)' }).click();
   await page.getByRole('button', { name: 'Go back to it' }).click();
-  await expect(page.getByText('Spot', { exact: true })).toBeVisible();
+  await expect(page.locator('.area .named', { hasText: 'Spot' })).toBeVisible();
   await settled(page);
   expect((await canvasPixels(page)).data.equals(spotted.data)).toBe(true);
   await page.getByRole('button', { name: 'Undo' }).click();
-  await expect(page.getByText('Spot', { exact: true })).toBeHidden();
+  await expect(page.locator('.area .named', { hasText: 'Spot' })).toBeHidden();
 
   // A name can be typed anew; Escape leaves it.
   await page.getByRole('button', { name: 'Versions (1)' }).click();
