@@ -18,6 +18,9 @@ const TOLD = Math.log2(0.004);
 const THING = 0.0012;
 /** How much worse a frame must agree with the room's own light in structure to be the one that has the thing. */
 const WORSE = 0.08;
+/** A small place, down to this share of a thing, counts where a frame agrees so much worse: another thing stands there beyond doubt. */
+const SMALL = 0.3;
+const FAR_WORSE = 0.7;
 /** Half-guide pixels round a place that its outline takes. */
 const RIM = 3;
 
@@ -147,10 +150,11 @@ export function findIntruders(guides: GuideSet, stops: Readonly<Record<FrameId, 
     }
     const solid = createPlane(width, height, boxBlur(apart, 1).data.map((v) => (v > 0.55 ? 1 : 0)));
     const things = labelRegions(solid).filter((r) => {
-      if (r.pixels.length < THING * solid.data.length) return false;
+      const share = r.pixels.length / (THING * solid.data.length);
+      if (share < SMALL) return false;
       const places = withRim(r.pixels, solid);
       const own = sameStructure(logs[k], room, places);
-      return own < Math.max(...others.map((j) => sameStructure(logs[j], room, places))) - WORSE;
+      return own < Math.max(...others.map((j) => sameStructure(logs[j], room, places))) - (share < 1 ? FAR_WORSE : WORSE);
     }).sort((a, b) => b.pixels.length - a.pixels.length);
     if (things.length === 0) return;
     changes.push({ frame, what: 'shows', share: things.reduce((sum, r) => sum + r.pixels.length, 0) / solid.data.length, where: [things[0].left + things[0].right, things[0].top + things[0].bottom] });
