@@ -138,7 +138,10 @@ export function lineUpShot(tools: Tools, views: readonly ShotView[], optics: Len
   const { width, height } = base.pyramid.levels[0];
   const others = views.filter((v) => v !== base);
   const home = invert(coarseMap(base.coarse, base.pyramid));
-  const first = new Map(others.map((view) => [view, alignDirectly(tools, target, view, home)]));
+  // Most shots never need it, and one is enough for all their frames.
+  let edged: AlignmentReference | null = null;
+  const edges = (): AlignmentReference => (edged ??= alignmentReference(edgePyramid(target.pyramid)));
+  const first = new Map(others.map((view) => [view, alignDirectly(tools, target, edges, view, home)]));
   const lens = optics === 'find' ? { ...sharedLens(base.pyramid, [...first.values()].flatMap((a) => (a ? [a.alignment.matches] : []))), ...estimateFringes(tools, base.frame.proxy, target.corners), falloff: NO_LENS.falloff } : optics === 'off' ? NO_LENS : optics;
   const done: Done[] = [];
   const out = new Map<string, LinedUp>([[reference, { ok: true, homography: IDENTITY, mesh: null, residualPx: 0, parts: [] }]]);
@@ -159,7 +162,7 @@ export function lineUpShot(tools: Tools, views: readonly ShotView[], optics: Len
 }
 
 /** Lines up from where the coarse search put the frame, where that fails by a search of its own against the reference, and last by edges alone. */
-function alignDirectly(tools: Tools, target: AlignmentReference, view: ShotView, home: Homography): Direct | null {
+function alignDirectly(tools: Tools, target: AlignmentReference, edges: () => AlignmentReference, view: ShotView, home: Homography): Direct | null {
   const start = compose(coarseMap(view.coarse, view.pyramid), home);
   const grey = { target, pyramid: view.pyramid };
   let best: Direct | null = null;
@@ -168,7 +171,7 @@ function alignDirectly(tools: Tools, target: AlignmentReference, view: ShotView,
     if (alignment && (!best || alignment.residual < best.alignment.residual)) best = { ...way, alignment };
     return isSafe(best?.alignment ?? null);
   };
-  if (!isSettled(grey, start) && !isSettled(grey)) isSettled({ target: alignmentReference(edgePyramid(target.pyramid)), pyramid: edgePyramid(view.pyramid) }, start);
+  if (!isSettled(grey, start) && !isSettled(grey)) isSettled({ target: edges(), pyramid: edgePyramid(view.pyramid) }, start);
   return best;
 }
 

@@ -31,7 +31,7 @@ export function Readings({ readings, frames }: { readings: readonly Reading[]; f
       <aside className="side left narrow" aria-label="Readings">
         <button onClick={() => dispatch(readingsToggled())} aria-expanded={false} aria-label={`Readings: ${counts.map(({ word, count }) => `${count} ${word}`).join(', ')}`} title="Readings (g)">
           {counts.map(({ state, count }) => <span key={state} className={count > 0 ? '' : 'none'}><span className={`dot ${state}`} />{count}</span>)}
-          <span className="upright">Readings</span>
+          <span className="sideways">Readings</span>
         </button>
       </aside>
     );
