@@ -118,7 +118,7 @@ async function repaint(page: Page): Promise<number> {
   await page.waitForTimeout(700);
   await settled(page);
   const box = (await strip.locator('input[type=range]').first().boundingBox())!;
-  return answers(page, [box.x + box.width / 2, box.y + box.height / 2], [0, 1], 15);
+  return answers(page, [box.x + box.width / 2, box.y + box.height / 2], [1, 0], 15);
 }
 
 async function ink(page: Page): Promise<number> {
