@@ -41,7 +41,7 @@ describe('moving a frame by hand', () => {
 });
 
 describe('another reference', () => {
-  const pass: SourcePass = { id: 'p', name: '', why: '', kind: 'light', on: true, opacity: 1, mask: [{ id: 'm', kind: 'ramp', join: 'add', inverted: false, from: [0.2, 0.3], to: [0.6, 0.4] }], exposure: 0.5, balance: [1, 1, 1], source: { kind: 'merge' }, alignment: null, mode: 'normal', brightness: 1, colour: 1 };
+  const pass: SourcePass = { id: 'p', name: '', within: null, why: '', kind: 'light', on: true, opacity: 1, mask: [{ id: 'm', kind: 'ramp', join: 'add', inverted: false, from: [0.2, 0.3], to: [0.6, 0.4] }], exposure: 0.5, balance: [1, 1, 1], source: { kind: 'merge' }, alignment: null, mode: 'normal', brightness: 1, colour: 1 };
   const mixOf = (b: Homography, c: Homography): Mix => ({
     reference: 'a', lens: NO_LENS, corrects: { distortion: true, fringes: true, falloff: true }, response: [], geometry: [1, 0, 20, 0, 1, 10, 0, 0, 1], width: W - 40, height: H - 20, merge: ['a'],
     frames: Object.fromEntries([['a', IDENTITY, 0], ['b', b, -2], ['c', c, 1]].map(([id, homography, stops]) => [id, { width: W, height: H, homography, mesh: null, stops, balance: [1, 1, 1] }])) as unknown as Mix['frames'],

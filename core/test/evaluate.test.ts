@@ -14,7 +14,7 @@ import { rendererBytes } from '../src/kind/rowScratch';
 import { createPlane, mapPlane, type Pixels } from '../src/image/plane';
 import { Arena } from '../src/kernels/arena';
 import { BLEND_MODE_CODES } from '../src/blend/blendModes';
-import type { AdjustPass, Area, BlendMode, FrameUse, Mix, Pass, SourcePass } from '@zaddle/document';
+import type { AdjustPass, Area, BlendMode, BundlePass, FillPass, FrameUse, Mix, Pass, PixelsOf, SourcePass } from '@zaddle/document';
 import { seeded, testKernels, testTools } from './kernelMemory';
 
 /*
@@ -46,23 +46,46 @@ const FOUND: Found = {
 };
 
 const point = fc.tuple(fc.double({ min: 0, max: 1, noNaN: true }), fc.double({ min: 0, max: 0.66, noNaN: true }));
+const pixels: fc.Arbitrary<PixelsOf> = fc.constantFrom({ kind: 'below' as const }, { kind: 'frame' as const, frame: 'b' });
 const area: fc.Arbitrary<Area> = fc.record({ id: fc.constant('area'), join: fc.constantFrom('add' as const, 'subtract' as const, 'intersect' as const), inverted: fc.boolean() }).chain((base) => fc.oneof(
   fc.record({ points: fc.array(point, { minLength: 1, maxLength: 6 }), radius: fc.double({ min: 0.01, max: 0.2, noNaN: true }), softness: fc.double({ min: 0.3, max: 1, noNaN: true }), strength: fc.double({ min: 0.2, max: 1, noNaN: true }), reveal: fc.boolean() }).chain((stroke) => fc.array(fc.constant(stroke), { minLength: 1, maxLength: 3 }).map((strokes): Area => ({ ...base, kind: 'brush', strokes: strokes.map((s, k) => ({ ...s, points: s.points.map(([x, y]) => [x * (1 - k / 9), y] as const) })) }))),
   fc.tuple(point, point).map(([from, to]): Area => ({ ...base, kind: 'ramp', from, to: [to[0] + 0.3, to[1]] })),
   fc.constantFrom(...IDS).map((frame): Area => ({ ...base, kind: 'found', what: 'lit', frame, among: [] })),
   fc.constant<Area>({ ...base, kind: 'found', what: 'glass', edge: 'b' }),
+  pixels.map((of): Area => ({ ...base, kind: 'tones', of, from: -3, to: 0.5, softness: 1.5 })),
+  fc.tuple(pixels, fc.constantFrom('red' as const, 'luminance' as const)).map(([of, component]): Area => ({ ...base, kind: 'channel', of, component, from: 0.2, to: 0.8 })),
+  pixels.map((of): Area => ({ ...base, kind: 'hues', of, hue: 60, width: 70, softness: 60, chroma: 0.01 })),
+  fc.constant<Area>({ ...base, kind: 'same', pass: 'p0' }),
 ));
 const common = { on: fc.constant(true), opacity: fc.double({ min: 0.2, max: 1, noNaN: true }), mask: fc.array(area, { maxLength: 2 }), exposure: fc.double({ min: -1, max: 1.5, noNaN: true }), balance: fc.constantFrom([1, 1, 1] as const, [1.1, 1, 0.9] as const) };
 const sourcePass: fc.Arbitrary<Pass> = fc.record({
-  ...common, id: fc.constant(''), name: fc.constant(''), why: fc.constant(''), kind: fc.constant('light' as const), source: fc.oneof(fc.constant({ kind: 'merge' as const }), fc.constantFrom(...IDS).map((frame) => ({ kind: 'frame' as const, frame })), fc.constant({ kind: 'flash' as const, frame: 'c' })),
+  ...common, id: fc.constant(''), name: fc.constant(''), within: fc.constant(null), why: fc.constant(''), kind: fc.constant('light' as const), source: fc.oneof(fc.constantFrom({ kind: 'merge' as const }, { kind: 'below' as const }), fc.constantFrom(...IDS).map((frame) => ({ kind: 'frame' as const, frame })), fc.constant({ kind: 'flash' as const, frame: 'c' })),
   alignment: fc.constantFrom(null, [1, 0, 4, 0, 1, -3, 0, 0, 1] as Homography), mode: fc.constantFrom(...(Object.keys(BLEND_MODE_CODES) as BlendMode[])), brightness: fc.constantFrom(1, 0.5), colour: fc.constantFrom(1, 0.2),
 }).map((pass): SourcePass => ({ ...pass, alignment: pass.source.kind === 'merge' ? null : pass.alignment }));
-const adjustPass: fc.Arbitrary<Pass> = fc.record({ ...common, id: fc.constant(''), name: fc.constant(''), why: fc.constant(''), kind: fc.constant('adjust' as const), contrast: fc.constantFrom(1, 1.2), highlights: fc.constantFrom(0, -0.6), shadows: fc.constantFrom(0, 0.5), saturation: fc.constantFrom(1, 1.1) }).map((pass): AdjustPass => pass);
-const mixes: fc.Arbitrary<Mix> = fc.tuple(fc.array(fc.oneof({ weight: 3, arbitrary: sourcePass }, { weight: 1, arbitrary: adjustPass }), { minLength: 1, maxLength: 4 }), fc.boolean(), fc.boolean()).map(([passes, bends, crop]) => ({
+const adjustPass: fc.Arbitrary<Pass> = fc.record({ ...common, id: fc.constant(''), name: fc.constant(''), within: fc.constant(null), why: fc.constant(''), kind: fc.constant('adjust' as const), contrast: fc.constantFrom(1, 1.2), curve: fc.constantFrom([], [[-4, 0.5], [0, 0.1], [2, -0.7]] as const), tied: fc.boolean(), highlights: fc.constantFrom(0, -0.6), shadows: fc.constantFrom(0, 0.5), saturation: fc.constantFrom(1, 1.1) }).map((pass): AdjustPass => pass);
+const blending = { mode: fc.constantFrom(...(Object.keys(BLEND_MODE_CODES) as BlendMode[])), brightness: fc.constantFrom(1, 0.5), colour: fc.constantFrom(1, 0.2) };
+const fillPass: fc.Arbitrary<Pass> = fc.record({ ...common, ...blending, id: fc.constant(''), name: fc.constant(''), within: fc.constant(null), why: fc.constant(''), kind: fc.constant('fill' as const), tone: fc.constant([0.4, 0.3, 0.1] as const), ramp: fc.constantFrom(null, { from: [0.2, 0.1], to: [0.7, 0.4], tone: [0, 0.1, 0.9] } as const) }).map((pass): FillPass => pass);
+const bundlePass: fc.Arbitrary<Pass> = fc.record({ ...common, ...blending, id: fc.constant(''), name: fc.constant(''), within: fc.constant(null), why: fc.constant(''), kind: fc.constant('bundle' as const) }).map((pass): BundlePass => pass);
+
+/** Passes as they lie, with some in bundles: which by a plan of indices, from the innermost out. */
+function inBundles(passes: readonly Pass[], bundles: readonly Pass[], plan: readonly (readonly [number, number])[]): Pass[] {
+  let out: Pass[] = passes.map((pass, k) => ({ ...pass, id: `p${k}`, mask: k === 0 ? pass.mask.filter(({ kind }) => kind !== 'same') : pass.mask }));
+  plan.forEach(([from, to], b) => {
+    const bundle = { ...bundles[b % bundles.length], id: `bundle${b}` };
+    const [first, last] = [out.findIndex(({ id }) => id === `p${Math.min(from, passes.length - 1)}`), out.findLastIndex(({ id }) => id === `p${Math.min(to, passes.length - 1)}`)];
+    // What lies in a bundle of this one stays there.
+    const held = new Set(out.filter(({ kind }) => kind === 'bundle').map(({ id }) => id));
+    const end = Math.max(last, ...out.map(({ within }, k) => (within !== null && k >= first && k <= last + 1 ? out.findIndex(({ id }) => id === within) : -1)));
+    out = [...out.slice(0, first), ...out.slice(first, end + 1).map((pass) => (pass.within !== null && held.has(pass.within) ? pass : { ...pass, within: bundle.id })), bundle, ...out.slice(end + 1)];
+  });
+  return out;
+}
+const plans = fc.constantFrom<readonly (readonly [number, number])[]>([], [[0, 1]], [[1, 3]], [[1, 2], [0, 3]], [[0, 0], [2, 3]]);
+const mixes: fc.Arbitrary<Mix> = fc.tuple(fc.array(fc.oneof({ weight: 4, arbitrary: sourcePass }, { weight: 2, arbitrary: adjustPass }, { weight: 1, arbitrary: fillPass }), { minLength: 1, maxLength: 5 }).chain((passes) => fc.tuple(fc.array(bundlePass, { minLength: 2, maxLength: 2 }), plans).map(([bundles, plan]) => inBundles(passes, bundles, plan))), fc.boolean(), fc.boolean()).map(([passes, bends, crop]) => ({
   reference: 'a', lens: bends ? { ...NO_LENS, k1: 0.02, red: 0.0008, falloff: [0.2, 0.05] } : { ...NO_LENS }, corrects: { distortion: !bends, fringes: true, falloff: true }, response: [],
   geometry: crop ? [1, 0.01, 12, -0.01, 1, 9, 0, 2e-6, 1] : [1, 0, 0, 0, 1, 0, 0, 0, 1], width: crop ? W - 48 : W, height: crop ? H - 32 : H,
   frames: Object.fromEntries(IDS.map((id, k) => [id, use(k)])), merge: ['a', 'b'],
-  passes: [{ id: 'under', kind: 'light', source: { kind: 'merge' }, alignment: null, mode: 'normal', brightness: 1, colour: 1, on: true, opacity: 1, mask: [], exposure: 0, balance: [1, 1, 1] }, ...passes.map((pass, k) => ({ ...pass, id: `p${k}` }))] as Pass[],
+  passes: [{ id: 'under', name: '', within: null, why: '', kind: 'light', source: { kind: 'merge' }, alignment: null, mode: 'normal', brightness: 1, colour: 1, on: true, opacity: 1, mask: [], exposure: 0, balance: [1, 1, 1] }, ...passes],
 }));
 
 const tools = testTools(48 << 20);
@@ -146,10 +169,69 @@ describe('one evaluator', () => {
   });
 });
 
+describe('bundles', () => {
+  const source = (id: string, frame: string, more: object = {}): Pass => ({ id, name: '', within: null, why: '', kind: 'light', source: { kind: 'frame', frame }, alignment: null, mode: 'normal', brightness: 1, colour: 1, on: true, opacity: 1, mask: [], exposure: 0, balance: [1, 1, 1], ...more });
+  const bundle = (id: string, more: object = {}): Pass => ({ id, name: '', within: null, why: '', kind: 'bundle', mode: 'normal', brightness: 1, colour: 1, on: true, opacity: 1, mask: [], exposure: 0, balance: [1, 1, 1], ...more });
+  const adjust = (id: string, more: object = {}): Pass => ({ id, name: '', within: null, why: '', kind: 'adjust', contrast: 1, curve: [], tied: false, highlights: 0, shadows: 0, saturation: 1, on: true, opacity: 1, mask: [], exposure: 0, balance: [1, 1, 1], ...more });
+  const mixOf = (...passes: Pass[]): Mix => ({ reference: 'a', lens: { ...NO_LENS }, corrects: { distortion: true, fringes: true, falloff: true }, response: [], geometry: [1, 0, 0, 0, 1, 0, 0, 0, 1], width: W, height: H, frames: Object.fromEntries(IDS.map((id, k) => [id, use(k)])), merge: ['a'], passes });
+  const seen = (...passes: Pass[]): Uint8Array => { const mix = mixOf(...passes); return render(ready(mix), wholeGrid(mix, 240, 160)); };
+  const same = (a: Uint8Array, b: Uint8Array): void => expect(Math.max(...a.map((v, i) => Math.abs(v - b[i])))).toBeLessThanOrEqual(1);
+  const ramp: Area = { id: 'r', kind: 'ramp', join: 'add', inverted: false, from: [0.2, 0.2], to: [0.8, 0.3] };
+  const low: Area = { id: 'l', kind: 'ramp', join: 'add', inverted: false, from: [0.5, 0], to: [0.5, 0.6] };
+
+  test('a bundle of normal passes, whole, is what its passes are without it; and nothing where they cover nothing', () => {
+    const [a, b] = [source('b', 'b', { mask: [ramp] }), source('c', 'c', { opacity: 0.4, mask: [low] })];
+    same(seen(source('under', 'a'), { ...a, within: 'g' }, { ...b, within: 'g' }, bundle('g')), seen(source('under', 'a'), a, b));
+    same(seen(source('under', 'a'), { ...a, within: 'h' }, bundle('h', { within: 'g' }), { ...b, within: 'g' }, bundle('g')), seen(source('under', 'a'), a, b));
+  });
+  test('opacity, mask and mode of a bundle act on what it holds as one', () => {
+    const [a, b] = [source('b', 'b', { mask: [ramp] }), source('c', 'a', { exposure: -1.5 })];
+    // The upper one hides the lower one within: so it does at half the bundle's opacity.
+    same(seen(source('under', 'a'), { ...a, within: 'g' }, { ...b, within: 'g' }, bundle('g', { opacity: 0.5, mask: [low], mode: 'multiply' })), seen(source('under', 'a'), { ...b, opacity: 0.5, mask: [low], mode: 'multiply' } as Pass));
+  });
+  test('what is below, within a bundle, is the picture so far; a pass with a mode meets only its own bundle', () => {
+    same(seen(source('under', 'a'), source('below', 'b', { within: 'g', source: { kind: 'below' }, exposure: 0.5 }), bundle('g')), seen(source('under', 'a', { exposure: 0.5 })));
+    same(seen(source('under', 'a'), source('m', 'b', { within: 'g', mode: 'multiply' }), bundle('g')), seen(source('under', 'a'), source('m', 'b')));
+  });
+  test('a tied pass changes its host alone, under its own mask; one that is not tied changes all below', () => {
+    const half = source('b', 'b', { opacity: 0.5 });
+    same(seen(source('under', 'a'), half, adjust('t', { tied: true, exposure: 1 })), seen(source('under', 'a'), { ...half, exposure: 1 }));
+    same(seen(source('under', 'a'), { ...half, within: 'g' }, bundle('g'), adjust('t', { tied: true, exposure: 1 })), seen(source('under', 'a'), { ...half, exposure: 1 }));
+    expect(Buffer.compare(seen(source('under', 'a'), half, adjust('t', { exposure: 1 })), seen(source('under', 'a'), { ...half, exposure: 1 }))).not.toBe(0);
+    // Without its host it is nothing, and so is a bundle in which nothing is to be seen.
+    same(seen(source('under', 'a'), { ...half, on: false }, adjust('t', { tied: true, exposure: 1 })), seen(source('under', 'a')));
+    same(seen(source('under', 'a'), { ...half, on: false, within: 'g' }, bundle('g'), adjust('t', { tied: true, exposure: 1 })), seen(source('under', 'a')));
+  });
+  test('tones of a tied pass, of a pass in a bundle, and of all below are worked out on what each of them changes', () => {
+    const tone = { highlights: -1, shadows: 0.5 };
+    same(seen(source('under', 'a'), source('b', 'b', { opacity: 0.5 }), adjust('t', { tied: true, ...tone })), seen(source('under', 'a'), source('b', 'b', { within: 'g' }), adjust('t', { within: 'g', ...tone }), bundle('g', { opacity: 0.5 })));
+    same(seen(source('b', 'b'), adjust('t', { ...tone })), seen(source('b', 'b', { within: 'g' }), adjust('t', { within: 'g', ...tone }), bundle('g')));
+  });
+  test('a linked mask is the mask of the other pass, whatever becomes of that', () => {
+    const other = source('b', 'b', { on: false, mask: [ramp, { ...low, join: 'subtract' }] });
+    const linked: Area = { id: 's', kind: 'same', join: 'add', inverted: true, pass: 'b' };
+    const copied = [{ ...ramp }, { ...low, join: 'subtract' }] as Area[];
+    const inverse = seen(source('under', 'a'), other, source('c', 'a', { exposure: -1, mask: [linked] }));
+    same(inverse, seen(source('under', 'a', { exposure: -1 }), source('c', 'a', { mask: copied })));
+  });
+});
+
+describe('borders', () => {
+  const mixWith = (area: Area): Mix => ({ reference: 'a', lens: { ...NO_LENS }, corrects: { distortion: true, fringes: true, falloff: true }, response: [], geometry: [1, 0, 0, 0, 1, 0, 0, 0, 1], width: W, height: H, frames: { a: use(0) }, merge: ['a'], passes: [{ id: 'p', name: '', within: null, why: '', kind: 'light', source: { kind: 'frame', frame: 'a' }, alignment: null, mode: 'normal', brightness: 1, colour: 1, on: true, opacity: 1, mask: [area], exposure: 0, balance: [1, 1, 1] }] });
+  const covered = (area: Area): number => readyMix(tools, mixWith(area), FOUND, PICTURES, (level, prepared) => level.mask(prepared, 0)).result.data.reduce((sum, v) => sum + v, 0);
+  const spot = (grow: number, soften: number): Area => ({ id: 's', kind: 'spot', join: 'add', inverted: false, at: [0.5, 0.33], rim: [0.6, 0.33], ratio: 1, softness: 0, border: { grow, soften, snap: null } });
+
+  test('an area grows and shrinks by the distance said, and softening keeps how much it covers', () => {
+    const disc = (r: number): number => Math.PI * (r * W) ** 2;
+    for (const grow of [-0.04, -0.01, 0.02, 0.05]) expect(covered(spot(grow, 0)) / disc(0.1 + grow)).toBeCloseTo(1, 1.3);
+    expect(covered(spot(0, 0.03)) / disc(0.1)).toBeCloseTo(1, 1.5);
+  });
+});
+
 describe('painted areas', () => {
   const mixWith = (mask: readonly Area[], geometry: Homography = [1, 0, 0, 0, 1, 0, 0, 0, 1]): Mix => ({
     reference: 'a', lens: { ...NO_LENS }, corrects: { distortion: true, fringes: true, falloff: true }, response: [], geometry, width: W, height: H, frames: { a: use(0) }, merge: ['a'],
-    passes: [{ id: 'p', name: '', why: '', kind: 'light', source: { kind: 'frame', frame: 'a' }, alignment: null, mode: 'normal', brightness: 1, colour: 1, on: true, opacity: 1, mask, exposure: 0, balance: [1, 1, 1] }],
+    passes: [{ id: 'p', name: '', within: null, why: '', kind: 'light', source: { kind: 'frame', frame: 'a' }, alignment: null, mode: 'normal', brightness: 1, colour: 1, on: true, opacity: 1, mask, exposure: 0, balance: [1, 1, 1] }],
   });
   const coverage = (mix: Mix, grid: OutputGrid, kept: Keep | null = null): Float32Array => {
     const mark = sourceArena.mark();

@@ -1,5 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
+import { workingToCones } from '../src/colour/oklab';
+import { toneCurveTable } from '../src/finish/tonePoints';
 import { BLEND_MODE_CODES } from '../src/blend/blendModes';
 import { coordCount } from '../src/geometry/composedMap';
 import { encodeTable } from '../src/finish/toneCurve';
@@ -97,6 +99,39 @@ describe('rows of light', () => {
   test.each(Object.entries(BLEND_MODE_CODES))('blend, %s', (_, mode) => check(1e-4, (arena, seed, n) => {
     const [below, at] = [place3(arena, seed, -0.01, 1.6), place3(arena, seed + 11, 0, 1.6)];
     return { at, planes: 3, call: (k) => k.blendRow(below, plane, at, plane, n, mode) };
+  }));
+  test('a pass over a layer', () => check(1e-4, (arena, seed, n) => {
+    const at = arena.take(plane * 4);
+    for (let c = 0; c < 3; c++) arena.floats(at + plane * c, 210).set(random(seed + c, 210, 0, 2));
+    arena.floats(at + plane * 3, 210).set(random(seed + 4, 210, 0, 1).map((v) => (v < 0.3 ? 0 : v > 0.8 ? 1 : v)));
+    const [src, plain, mask] = [place3(arena, seed + 11, 0, 2), place3(arena, seed + 12, 0, 2), placeMask(arena, seed)];
+    const [brightness, colour] = seed % 2 === 0 ? [0.7, 0.7] : [random(seed, 2)[0], random(seed, 2)[1]];
+    return { at, planes: 4, call: (k) => k.layerRow(at, plane, src, plain, plane, mask, n, brightness, colour) };
+  }));
+  test('a layer over light', () => check(1e-6, (arena, seed, n) => {
+    const [at, layer] = [place3(arena, seed), arena.take(plane * 4)];
+    for (let c = 0; c < 4; c++) arena.floats(layer + plane * c, 210).set(random(seed + c + 20, 210, 0, 1));
+    return { at, planes: 3, call: (k) => k.overRow(at, plane, layer, plane, n) };
+  }));
+  test('a fill', () => check(1e-6, (arena, seed, n) => {
+    const [at, share] = [place3(arena, seed), placeMask(arena, seed)];
+    return { at, planes: 3, call: (k) => k.fillRow(at, plane, n, share, 0.1, 0.5, 0.9, 1.4, 0, 0.2) };
+  }));
+  test('a tonal range', () => check(1e-5, (arena, seed, n) => {
+    const [at, logY] = [placeMask(arena, seed), arena.placeFloats(random(seed, 220, -8, 2))];
+    return { at, planes: 1, call: (k) => k.tonesRow(logY, n, -4, -1, 0.8, at) };
+  }));
+  test.each([0, 1, 2, 3])('colour component %i', (component) => check(1e-5, (arena, seed, n) => {
+    const [at, light] = [placeMask(arena, seed), place3(arena, seed, -0.01, 1.5)];
+    return { at, planes: 1, call: (k) => k.channelRow(light, plane, n, component, 0.2, 0.9, at) };
+  }));
+  test('a band of hues', () => check(3e-3, (arena, seed, n) => {
+    const [at, light, matrix] = [placeMask(arena, seed), place3(arena, seed, 0.02, 1), arena.placeFloats(Float32Array.from(workingToCones()))];
+    return { at, planes: 1, call: (k) => k.huesRow(light, plane, n, matrix, Math.cos(1), Math.sin(1), 0.6, 0.5, 0.03, at) };
+  }));
+  test('a curve of tones', () => check(1e-5, (arena, seed, n) => {
+    const [at, logY, table] = [arena.placeFloats(random(seed, 220, -1, 1)), arena.placeFloats(random(seed + 1, 220, -14, 8)), arena.placeFloats(toneCurveTable([[-5, 0.4], [0, -0.2], [2, 1]]))];
+    return { at, planes: 1, call: (k) => k.curveRow(logY, n, -12, 16, table, 305, at) };
   }));
   test.each([0, 1, 2])('fold, way %i', (how) => check(1e-6, (arena, seed, n) => {
     const [at, area] = [placeMask(arena, seed), placeMask(arena, seed + 1)];

@@ -31,7 +31,7 @@ const PLAIN: Setting = { geometry: [1, 0, 0, 0, 1, 0, 0, 0, 1], lens: NO_LENS, c
 const mixOf = (mask: readonly Area[], { geometry, lens, corrected }: Setting = PLAIN): Mix => ({
   reference: 'a', lens, corrects: { distortion: corrected, fringes: true, falloff: true }, response: [], geometry, width: W, height: H, merge: ['a'],
   frames: { a: { width: W, height: H, homography: [1, 0, 0, 0, 1, 0, 0, 0, 1], mesh: null, stops: 0, balance: [1, 1, 1] }, b: { width: W, height: H, homography: [0.99, 0.03, 4, -0.02, 1.01, -3, 0, 1e-5, 1], mesh: null, stops: 0, balance: [1, 1, 1] } },
-  passes: [{ id: 'p', name: '', why: '', kind: 'light', source: { kind: 'frame', frame: 'a' }, alignment: null, mode: 'normal', brightness: 1, colour: 1, on: true, opacity: 1, mask, exposure: 0, balance: [1, 1, 1] }],
+  passes: [{ id: 'p', name: '', within: null, why: '', kind: 'light', source: { kind: 'frame', frame: 'a' }, alignment: null, mode: 'normal', brightness: 1, colour: 1, on: true, opacity: 1, mask, exposure: 0, balance: [1, 1, 1] }],
 });
 
 function coverage(mix: Mix, grid: OutputGrid = wholeGrid({ width: W, height: H }, W, H)): Float32Array {

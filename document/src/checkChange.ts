@@ -1,6 +1,9 @@
 import { checkFrameMap, checkGeometry } from './checkMaps';
 import type { Command } from './commands';
-import { InvalidMix, checkFrames } from './openMix';
+import { checkOrder } from './bundles';
+import { checkLinks } from './links';
+import { InvalidMix } from './invalidMix';
+import { checkFrames } from './openMix';
 import { areaSchema } from './area/areaSchema';
 import type { Area } from './area/areas';
 import { MOST_STROKES, strokeSchema } from './area/brush';
@@ -18,7 +21,7 @@ function must(schema: Schema, value: unknown): void {
 }
 
 function checkPass(pass: Pass, mix: MixDocument): void {
-  if (pass.kind === 'adjust' || !pass.alignment || !('frame' in pass.source)) return;
+  if (!('alignment' in pass) || !pass.alignment || !('frame' in pass.source)) return;
   checkFrameMap(pass.alignment, mix.frames[pass.source.frame], mix.frames[mix.reference], `pass “${pass.name}”`);
 }
 
@@ -44,20 +47,25 @@ export function checkChange(mix: MixDocument, command: Command): void {
     case 'addArea':
       must(areaSchema, command.area);
       if (passOf(mix, command.pass).mask.length > LIMITS.areas) throw new InvalidMix(`A mask may have at most ${LIMITS.areas} areas.`);
+      checkLinks(mix);
       return checkFrames(mix);
     case 'changePass':
       must(passSchema, passOf(mix, command.id));
       checkFrames(mix);
+      checkLinks(mix);
       return checkPass(passOf(mix, command.id), mix);
     case 'addPass':
       must(passSchema, command.pass);
       if (mix.passes.filter((p) => p.id === command.pass.id).length > 1) throw new InvalidMix(`There is a pass ${command.pass.id} already: ids are not used twice, this one would be a duplicate.`);
       if (mix.passes.length > LIMITS.passes) throw new InvalidMix(`A mix may have at most ${LIMITS.passes} passes.`);
       checkFrames(mix);
+      checkOrder(mix);
+      checkLinks(mix);
       return checkPass(command.pass, mix);
     case 'removePass':
       if (mix.passes.length === 0) throw new InvalidMix('This is the last pass: without it there is no picture. Mute it, or add another first.');
-      return;
+      checkLinks(mix);
+      return checkOrder(mix);
     case 'addFrame':
       must(frameSchema, command.id);
       must(frameUseSchema, command.use);
@@ -75,8 +83,9 @@ export function checkChange(mix: MixDocument, command: Command): void {
       return checkWhole(mix);
     case 'removeArea':
     case 'removeStroke':
-    case 'movePass':
       return;
+    case 'movePass':
+      return checkOrder(mix);
   }
 }
 
@@ -85,6 +94,8 @@ export function checkWhole(mix: MixDocument): void {
   must(mixSchema, mix);
   if (mix.passes.length === 0) throw new InvalidMix('A mix needs a pass at least: without one there is no picture.');
   checkFrames(mix);
+  checkOrder(mix);
+  checkLinks(mix);
   checkGeometry(mix);
   Object.keys(mix.frames).forEach((id) => checkFrame(id, mix));
   mix.passes.forEach((pass) => checkPass(pass, mix));

@@ -1,4 +1,4 @@
-import { InvalidMix } from './openMix';
+import { InvalidMix } from './invalidMix';
 import type { MixDocument } from './mixDocument';
 import type { FrameUse, Matrix3 } from './values';
 

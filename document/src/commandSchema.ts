@@ -12,7 +12,7 @@ const index = Joi.number().integer().min(0).max(1000).required();
 const single = {
   addPass: Joi.object({ kind: Joi.valid('addPass').required(), pass: passSchema.required(), index }),
   removePass: Joi.object({ kind: Joi.valid('removePass').required(), id }),
-  movePass: Joi.object({ kind: Joi.valid('movePass').required(), id, index }),
+  movePass: Joi.object({ kind: Joi.valid('movePass').required(), id, index, within: Joi.string().max(200).allow(null) }),
   addFrame: Joi.object({ kind: Joi.valid('addFrame').required(), id: frameSchema.required(), use: frameUseSchema.required() }),
   removeFrame: Joi.object({ kind: Joi.valid('removeFrame').required(), id }),
   changeFrame: Joi.object({ kind: Joi.valid('changeFrame').required(), id, changes: Joi.object().pattern(Joi.valid('homography', 'mesh', 'stops', 'balance'), Joi.any()).min(1).required() }),

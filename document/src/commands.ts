@@ -1,5 +1,6 @@
 import { checkChange } from './checkChange';
-import { InvalidMix } from './openMix';
+import { InvalidMix } from './invalidMix';
+import { blockStart } from './bundles';
 import type { Area } from './area/areas';
 import type { Stroke } from './area/brush';
 import type { MixDocument } from './mixDocument';
@@ -7,13 +8,14 @@ import type { Pass } from './pass/passes';
 import type { FrameUse } from './values';
 
 /** What may change in a pass; its kind and id may not. */
-export type PassChanges = Partial<Record<'name' | 'why' | 'on' | 'opacity' | 'mask' | 'exposure' | 'balance' | 'source' | 'alignment' | 'mode' | 'brightness' | 'colour' | 'contrast' | 'highlights' | 'shadows' | 'saturation', unknown>>;
+export type PassChanges = Partial<Record<'name' | 'why' | 'on' | 'opacity' | 'mask' | 'exposure' | 'balance' | 'source' | 'alignment' | 'mode' | 'brightness' | 'colour' | 'contrast' | 'highlights' | 'shadows' | 'saturation' | 'curve' | 'tied' | 'tone' | 'ramp', unknown>>;
 
 /** Everything that a person or a method can do to a mix. Each has an inverse of the same kind of thing. */
 export type Command =
   | { readonly kind: 'addPass'; readonly pass: Pass; readonly index: number }
   | { readonly kind: 'removePass'; readonly id: string }
-  | { readonly kind: 'movePass'; readonly id: string; readonly index: number }
+  /** A bundle moves with all that it holds; the index is where the lowest of them then lies. `within`: into another bundle, or out of all (null). */
+  | { readonly kind: 'movePass'; readonly id: string; readonly index: number; readonly within?: string | null }
   | { readonly kind: 'changePass'; readonly id: string; readonly changes: PassChanges }
   | { readonly kind: 'addArea'; readonly pass: string; readonly area: Area; readonly index: number }
   | { readonly kind: 'removeArea'; readonly pass: string; readonly area: string }
@@ -39,7 +41,7 @@ export interface Applied {
   readonly inverse: Command;
 }
 
-const FORBIDDEN = new Set(['id', 'kind']);
+const FORBIDDEN = new Set(['id', 'kind', 'within']);
 
 function indexOf(document: MixDocument, id: string): number {
   const index = document.passes.findIndex((pass) => pass.id === id);
@@ -64,6 +66,18 @@ function change(document: MixDocument, id: string, changes: PassChanges): Applie
   }
   const passes = document.passes.map((p, i) => (i === index ? ({ ...p, ...changes } as Pass) : p));
   return { document: { ...document, passes }, inverse: { kind: 'changePass', id, changes: before(pass as unknown as Record<string, unknown>, changes) as PassChanges } };
+}
+
+function move(document: MixDocument, { id, index, within }: Extract<Command, { kind: 'movePass' }>): Applied {
+  const { passes } = document;
+  const last = indexOf(document, id);
+  const from = blockStart(passes, last);
+  const own = passes[last];
+  const block = passes.slice(from, last + 1).map((pass) => (pass.id === id && within !== undefined ? { ...pass, within } : pass));
+  const rest = [...passes.slice(0, from), ...passes.slice(last + 1)];
+  const at = clampIndex(index, rest.length);
+  const inverse: Command = { kind: 'movePass', id, index: from, ...(within === undefined ? {} : { within: own.within }) };
+  return { document: { ...document, passes: [...rest.slice(0, at), ...block, ...rest.slice(at)] }, inverse };
 }
 
 /** The document with one pass's areas changed. */
@@ -139,11 +153,8 @@ function applyUnchecked(document: MixDocument, command: Command): Applied {
       const passes = document.passes.filter((_, i) => i !== index);
       return { document: { ...document, passes }, inverse: { kind: 'addPass', pass: document.passes[index], index } };
     }
-    case 'movePass': {
-      const from = indexOf(document, command.id);
-      const rest = document.passes.filter((_, i) => i !== from);
-      return { document: { ...document, passes: inserted(rest, document.passes[from], clampIndex(command.index, rest.length)) }, inverse: { kind: 'movePass', id: command.id, index: from } };
-    }
+    case 'movePass':
+      return move(document, command);
     case 'changePass':
       return change(document, command.id, command.changes);
     case 'addArea':

@@ -1,13 +1,13 @@
 import { CURRENT_VERSION, type MixDocument } from './mixDocument';
 import { namedBy } from './pass/passes';
+import { checkOrder } from './bundles';
+import { checkLinks } from './links';
+import { InvalidMix } from './invalidMix';
 import { mixSchema } from './schema';
-
-/** What is wrong with a document, in words. */
-export class InvalidMix extends Error {}
 
 type Step = (document: Record<string, unknown>) => Record<string, unknown>;
 /** From each version to the next; the key is the version that the step starts from. */
-const MIGRATIONS: Readonly<Record<number, Step>> = { 1: withWholeLens };
+const MIGRATIONS: Readonly<Record<number, Step>> = { 1: withWholeLens, 2: withBundles };
 
 /** Version 1 knew distortion only, a response like sRGB's, and one map a frame. */
 function withWholeLens(old: Record<string, unknown>): Record<string, unknown> {
@@ -15,6 +15,12 @@ function withWholeLens(old: Record<string, unknown>): Record<string, unknown> {
   const frames = Object.fromEntries(Object.entries((old.frames ?? {}) as Record<string, object>).map(([id, use]) => [id, { ...use, mesh: null }]));
   const passes = Array.isArray(old.passes) ? (old.passes as Record<string, unknown>[]).map((pass) => (pass.kind === 'adjust' ? pass : { ...pass, alignment: null })) : old.passes;
   return { ...old, version: 2, lens, corrects: { distortion: true, fringes: true, falloff: true }, response: [], frames, passes };
+}
+
+/** Version 2 knew neither bundles nor curves. */
+function withBundles(old: Record<string, unknown>): Record<string, unknown> {
+  const passes = Array.isArray(old.passes) ? (old.passes as Record<string, unknown>[]).map((pass) => ({ ...pass, within: null, ...(pass.kind === 'adjust' ? { curve: [], tied: false } : {}) })) : old.passes;
+  return { ...old, version: 3, passes };
 }
 
 /** Every frame that the document names must be among its frames. @throws InvalidMix */
@@ -52,6 +58,8 @@ export function openMix(stored: unknown): MixDocument {
   const { error, value } = mixSchema.validate(document, { convert: false });
   if (error) throw new InvalidMix(error.message);
   checkFrames(value as MixDocument);
+  checkOrder(value as MixDocument);
+  checkLinks(value as MixDocument);
   checked.add(value as object);
   return value as MixDocument;
 }

@@ -2,8 +2,8 @@ import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { applyCommand, commandSchema, CURRENT_VERSION, draftOf, InvalidMix, openMix, type Command, type MixDocument, type Pass } from '../src/index';
 
-const light = (id: string): Pass => ({ id, name: id, why: '', kind: 'light', on: true, opacity: 1, mask: [], exposure: 0, balance: [1, 1, 1], source: { kind: 'frame', frame: 'f1' }, alignment: null, mode: 'normal', brightness: 1, colour: 1 });
-const tone = (id: string): Pass => ({ id, name: id, why: '', kind: 'adjust', on: true, opacity: 1, mask: [], exposure: 0, balance: [1, 1, 1], contrast: 1, highlights: 0, shadows: 0, saturation: 1 });
+const light = (id: string): Pass => ({ id, name: id, within: null, why: '', kind: 'light', on: true, opacity: 1, mask: [], exposure: 0, balance: [1, 1, 1], source: { kind: 'frame', frame: 'f1' }, alignment: null, mode: 'normal', brightness: 1, colour: 1 });
+const tone = (id: string): Pass => ({ id, name: id, within: null, why: '', kind: 'adjust', on: true, opacity: 1, mask: [], exposure: 0, balance: [1, 1, 1], contrast: 1, curve: [], tied: false, highlights: 0, shadows: 0, saturation: 1 });
 const use = { width: 1500, height: 1000, homography: [1, 0, 0, 0, 1, 0, 0, 0, 1] as const, mesh: null, stops: 0, balance: [1, 1, 1] as const };
 const start: MixDocument = {
   version: CURRENT_VERSION, reference: 'f1', lens: { k1: 0, k2: 0, red: 0, blue: 0, falloff: [0, 0] }, corrects: { distortion: true, fringes: true, falloff: true }, response: [], geometry: [1, 0, 0, 0, 1, 0, 0, 0, 1], width: 1500, height: 1000,

@@ -8,7 +8,7 @@ import { applyCommand, checkWhole, collide, commandSchema, CURRENT_VERSION, Inva
 
 const stroke = (k: number): Stroke => ({ points: [[k / 10, 0.2], [k / 10, 0.4]], radius: 0.05, softness: 0.5, strength: 1, reveal: true });
 const brush = (id: string, strokes: readonly Stroke[] = []): Area => ({ id, kind: 'brush', join: 'add', inverted: false, strokes });
-const pass = (id: string): Pass => ({ id, name: id, why: '', kind: 'light', on: true, opacity: 1, mask: [brush('m', [stroke(1)])], exposure: 0, balance: [1, 1, 1], source: { kind: 'frame', frame: 'f1' }, alignment: null, mode: 'normal', brightness: 1, colour: 1 });
+const pass = (id: string): Pass => ({ id, name: id, within: null, why: '', kind: 'light', on: true, opacity: 1, mask: [brush('m', [stroke(1)])], exposure: 0, balance: [1, 1, 1], source: { kind: 'frame', frame: 'f1' }, alignment: null, mode: 'normal', brightness: 1, colour: 1 });
 const use = { width: 1500, height: 1000, homography: [1, 0, 0, 0, 1, 0, 0, 0, 1] as const, mesh: null, stops: 0, balance: [1, 1, 1] as const };
 const start: MixDocument = {
   version: CURRENT_VERSION, reference: 'f1', lens: { k1: 0, k2: 0, red: 0, blue: 0, falloff: [0, 0] }, corrects: { distortion: true, fringes: true, falloff: true }, response: [], geometry: [1, 0, 0, 0, 1, 0, 0, 0, 1], width: 1500, height: 1000,

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { areaWithin, followedBy, framesOfPass, movedArea, usesMerge, type Area, type Pass, type Point } from '../src/index';
+import { areaWithin, followedBy, framesOfPass, movedArea, usesMerge, type Area, type FillPass, type Pass, type PixelsOf, type Point } from '../src/index';
 import { AREAS, framesOfArea } from '../src/area/areas';
 import { areaSchema } from '../src/area/areaSchema';
 import { namedBy, PASSES, passSchema } from '../src/pass/passes';
@@ -12,6 +12,7 @@ import { namedBy, PASSES, passSchema } from '../src/pass/passes';
 const point: fc.Arbitrary<Point> = fc.tuple(fc.double({ min: -1, max: 2, noNaN: true }), fc.double({ min: -1, max: 2, noNaN: true }));
 const unit = fc.double({ min: 0, max: 1, noNaN: true });
 const frame = fc.constantFrom('f1', 'f2', 'f3');
+const pixels: fc.Arbitrary<PixelsOf> = fc.oneof(fc.constant({ kind: 'below' as const }), frame.map((f) => ({ kind: 'frame' as const, frame: f })));
 const base = { id: fc.constantFrom('a', 'b'), join: fc.constantFrom('add' as const, 'subtract' as const, 'intersect' as const), inverted: fc.boolean() };
 const stroke = fc.record({ points: fc.array(point, { minLength: 1, maxLength: 5 }), radius: fc.double({ min: 0.001, max: 0.5, noNaN: true }), softness: unit, strength: unit, reveal: fc.boolean() });
 
@@ -21,6 +22,10 @@ const areas: { readonly [K in keyof typeof AREAS]: fc.Arbitrary<Extract<Area, { 
   outline: fc.record({ ...base, kind: fc.constant('outline' as const), softness: unit, rings: fc.array(fc.array(fc.record({ at: point, before: fc.option(point), after: fc.option(point) }), { minLength: 3, maxLength: 6 }), { minLength: 1, maxLength: 3 }) }),
   box: fc.record({ ...base, kind: fc.constant('box' as const), corners: fc.tuple(point, point, point, point), softness: unit }),
   spot: fc.record({ ...base, kind: fc.constant('spot' as const), at: point, rim: point, ratio: fc.double({ min: 0.1, max: 10, noNaN: true }), softness: unit }),
+  tones: fc.record({ ...base, kind: fc.constant('tones' as const), of: pixels, from: fc.constant(-3), to: fc.constant(2), softness: unit }),
+  channel: fc.record({ ...base, kind: fc.constant('channel' as const), of: pixels, component: fc.constantFrom('red' as const, 'green' as const, 'blue' as const, 'luminance' as const), from: unit, to: unit }),
+  hues: fc.record({ ...base, kind: fc.constant('hues' as const), of: pixels, hue: fc.constant(200), width: fc.constant(30), softness: fc.constant(10), chroma: fc.constant(0.05) }),
+  same: fc.record({ ...base, kind: fc.constant('same' as const), pass: fc.constantFrom('q', 'r') }),
   found: fc.oneof(
     fc.record({ ...base, kind: fc.constant('found' as const), what: fc.constant('glass' as const), edge: frame }),
     fc.record({ ...base, kind: fc.constant('found' as const), what: fc.constant('lit' as const), frame, among: fc.uniqueArray(frame) }),
@@ -29,12 +34,17 @@ const areas: { readonly [K in keyof typeof AREAS]: fc.Arbitrary<Extract<Area, { 
 const kinds = Object.keys(AREAS) as (keyof typeof AREAS)[];
 const anyArea = fc.oneof(...kinds.map((kind) => areas[kind] as fc.Arbitrary<Area>));
 
-const passBase = { id: fc.constant('p'), name: fc.string({ maxLength: 20 }).filter((s) => !/\p{Cs}|\0/u.test(s) && s.length > 0), why: fc.constant(''), on: fc.boolean(), opacity: unit, mask: fc.array(anyArea, { maxLength: 3 }), exposure: fc.double({ min: -6, max: 6, noNaN: true }), balance: fc.constant([1, 1, 1] as const) };
+const passBase = { id: fc.constant('p'), within: fc.constantFrom(null, 'g'), name: fc.string({ maxLength: 20 }).filter((s) => !/\p{Cs}|\0/u.test(s) && s.length > 0), why: fc.constant(''), on: fc.boolean(), opacity: unit, mask: fc.array(anyArea, { maxLength: 3 }), exposure: fc.double({ min: -6, max: 6, noNaN: true }), balance: fc.constant([1, 1, 1] as const) };
 const source = fc.oneof(fc.constant({ kind: 'merge' as const }), frame.map((f) => ({ kind: 'frame' as const, frame: f })), frame.map((f) => ({ kind: 'flash' as const, frame: f })));
 const sourced = (kind: 'light' | 'view' | 'inset'): fc.Arbitrary<Pass> => fc.record({ ...passBase, kind: fc.constant(kind), source, alignment: fc.constant(null), mode: fc.constant('normal' as const), brightness: unit, colour: unit });
+const blending = { mode: fc.constant('normal' as const), brightness: unit, colour: unit };
+const tone = fc.tuple(unit, unit, unit);
+const ramp: fc.Arbitrary<FillPass['ramp']> = fc.option(fc.record({ from: point, to: point, tone }));
 const passes: { readonly [K in keyof typeof PASSES]: fc.Arbitrary<Pass> } = {
   light: sourced('light'), view: sourced('view'), inset: sourced('inset'),
-  adjust: fc.record({ ...passBase, kind: fc.constant('adjust' as const), contrast: fc.double({ min: 0.5, max: 2, noNaN: true }), highlights: fc.constant(-1), shadows: fc.constant(1), saturation: fc.constant(1) }),
+  bundle: fc.record({ ...passBase, ...blending, kind: fc.constant('bundle' as const) }),
+  fill: fc.record({ ...passBase, ...blending, kind: fc.constant('fill' as const), tone, ramp }),
+  adjust: fc.record({ ...passBase, kind: fc.constant('adjust' as const), contrast: fc.double({ min: 0.5, max: 2, noNaN: true }), curve: fc.constantFrom([], [[-2, 1], [0, 0.5]] as const), tied: fc.boolean(), highlights: fc.constant(-1), shadows: fc.constant(1), saturation: fc.constant(1) }),
 };
 
 const accepts = (schema: typeof areaSchema, value: unknown): boolean => schema.validate(value, { convert: false }).error === undefined;
@@ -92,7 +102,7 @@ describe.each(Object.keys(PASSES) as (keyof typeof PASSES)[])('a pass of kind %s
   test('needs the frames of its source and those that its mask follows, and the merge’s where it uses that', () => {
     fc.assert(fc.property(passes[kind], (pass) => {
       const merge = ['m1', 'm2'];
-      const needed = framesOfPass({ merge }, pass);
+      const needed = framesOfPass({ merge, passes: [] }, pass);
       expect(new Set(needed).size).toBe(needed.length);
       expect(merge.every((id) => needed.includes(id))).toBe(usesMerge(pass));
       const { source: own, mask } = namedBy(pass);

@@ -1,6 +1,8 @@
 export { warpRow8, warpRow16 } from "./warp";
 export { lineariseRow, joinRow, topRow, normaliseRow, subtractRow } from "./light";
 export { blendRow } from "./blend";
+export { layerRow, overRow, fillRow } from "./layer";
+export { tonesRow, channelRow, huesRow, curveRow } from "./select";
 export { mixRow, foldRow, finishMaskRow, chunksRow } from "./mix";
 export { logLuminanceRow, planeRow, guidedRow, gainRow, balanceRow, encodeRow } from "./tone";
 export { shadeRow } from "./shade";

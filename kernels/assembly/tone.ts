@@ -14,7 +14,7 @@ const EXP_C4: f32 = 0.008973376387060342, EXP_C5: f32 = 0.001885298231684154;
 /** log2 of positive normal floats; exponent from the bits, mantissa by a polynomial fitted on [1, 2) (error < 2e-5). */
 // @ts-ignore: decorator
 @inline
-function log2x4(x: v128): v128 {
+export function log2x4(x: v128): v128 {
   const bits = i32x4.sub(i32x4.shr_u(x, 23), i32x4.splat(127));
   const m = v128.or(v128.and(x, i32x4.splat(0x007fffff)), i32x4.splat(0x3f800000));
   const t = f32x4.sub(m, f32x4.splat(1));
@@ -30,7 +30,7 @@ function log2x4(x: v128): v128 {
 /** 2 to the x for x in -100..100; a polynomial for the fraction (relative error < 1e-5). */
 // @ts-ignore: decorator
 @inline
-function exp2x4(x: v128): v128 {
+export function exp2x4(x: v128): v128 {
   const c = f32x4.min(f32x4.max(x, f32x4.splat(-100)), f32x4.splat(100));
   const whole = f32x4.floor(c);
   const t = f32x4.sub(c, whole);

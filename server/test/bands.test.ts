@@ -42,9 +42,9 @@ const mix: Mix = {
   reference: 'a', lens: { ...NO_LENS, k1: -0.03, red: 0.0006, falloff: [0.2, 0.05] }, corrects: { distortion: true, fringes: true, falloff: true }, response: [],
   geometry: [0.99, 0.01, 6, -0.008, 0.985, 5, 2e-6, 1e-6, 1], width: 880, height: 584, frames: Object.fromEntries(ids.map((id, k) => [id, use(k)])), merge: ['a', 'b'],
   passes: [
-    { id: 'm', name: '', why: '', kind: 'light', on: true, opacity: 1, mask: [], exposure: 0, balance: [1, 1, 1], source: { kind: 'merge' }, alignment: null, mode: 'normal', brightness: 1, colour: 1 },
-    { id: 'c', name: '', why: '', kind: 'inset', on: true, opacity: 0.8, mask: [{ id: 's', kind: 'spot', join: 'add', inverted: false, at: [0.5, 0.3], rim: [0.8, 0.3], ratio: 0.6, softness: 0.4 }], exposure: 0.2, balance: [1, 1, 1], source: { kind: 'frame', frame: 'c' }, alignment: [1, 0, -4, 0.003, 1, 6, 0, 0, 1], mode: 'normal', brightness: 1, colour: 1 },
-    { id: 't', name: '', why: '', kind: 'adjust', on: true, opacity: 1, mask: [], exposure: 0.1, balance: [1, 1, 1], contrast: 1.1, highlights: -0.5, shadows: 0.4, saturation: 1 },
+    { id: 'm', name: '', within: null, why: '', kind: 'light', on: true, opacity: 1, mask: [], exposure: 0, balance: [1, 1, 1], source: { kind: 'merge' }, alignment: null, mode: 'normal', brightness: 1, colour: 1 },
+    { id: 'c', name: '', within: null, why: '', kind: 'inset', on: true, opacity: 0.8, mask: [{ id: 's', kind: 'spot', join: 'add', inverted: false, at: [0.5, 0.3], rim: [0.8, 0.3], ratio: 0.6, softness: 0.4 }], exposure: 0.2, balance: [1, 1, 1], source: { kind: 'frame', frame: 'c' }, alignment: [1, 0, -4, 0.003, 1, 6, 0, 0, 1], mode: 'normal', brightness: 1, colour: 1 },
+    { id: 't', name: '', within: null, why: '', kind: 'adjust', on: true, opacity: 1, mask: [], exposure: 0.1, balance: [1, 1, 1], contrast: 1.1, curve: [], tied: false, highlights: -0.5, shadows: 0.4, saturation: 1 },
   ],
 };
 

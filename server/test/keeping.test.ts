@@ -69,7 +69,7 @@ describe('a frame that comes late', () => {
     const mix = offered.mix!.document;
     expect(mix.passes[0].exposure).toBe(0.77);
     const added = mix.passes.filter((p) => !before.document.passes.some((old) => old.id === p.id));
-    expect(added.map((p) => [p.on, p.kind !== 'adjust' && p.source])).toEqual([[false, { kind: 'frame', frame: late.id }]]);
+    expect(added.map((p) => [p.on, 'source' in p && p.source])).toEqual([[false, { kind: 'frame', frame: late.id }]]);
     expect(Object.keys(mix.frames)).toContain(late.id);
     expect(mix.passes.filter((p) => !added.includes(p))).toEqual(before.document.passes);
     expect((await until(() => detail(shot), (d) => d.shot.readings.some((r) => r.kind === 'changed'))).shot.readings.find((r) => r.kind === 'changed')!.text).toMatch(/A2\.jpg: came after you began/);
@@ -165,7 +165,7 @@ describe('changes of one mix from several places', () => {
   test('what would break the picture is refused', async () => {
     const { document } = (await detail(shot)).mix!;
     const [id, use] = Object.entries(document.frames)[0];
-    const pass = document.passes.find((p) => p.kind !== 'adjust')!;
+    const pass = document.passes.find((p) => 'source' in p)!;
     const other = (await rig.post<{ id: string }>('/api/shoots', { name: 'Elsewhere' })).body.id;
     const foreign = (await rig.upload(other, 'F0.jpg', await fakeFrame(6, 0, 0))).body.id;
     await settled(other, 1);

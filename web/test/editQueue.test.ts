@@ -5,7 +5,7 @@ import { EditQueue, type Answer, type Edit, type MixState } from '../src/edits/e
 import { sharing } from '../src/edits/sharing';
 import { keepUnsent, leftBehind, takeLeft } from '../src/edits/unsentEdits';
 
-const pass = (id: string): Pass => ({ id, name: id, why: '', kind: 'light', on: true, opacity: 1, mask: [{ id: 'brush', kind: 'brush', join: 'add', inverted: false, strokes: [] }], exposure: 0, balance: [1, 1, 1], source: { kind: 'merge' }, alignment: null, mode: 'normal', brightness: 1, colour: 1 });
+const pass = (id: string): Pass => ({ id, name: id, within: null, why: '', kind: 'light', on: true, opacity: 1, mask: [{ id: 'brush', kind: 'brush', join: 'add', inverted: false, strokes: [] }], exposure: 0, balance: [1, 1, 1], source: { kind: 'merge' }, alignment: null, mode: 'normal', brightness: 1, colour: 1 });
 const use = { width: 1500, height: 1000, homography: [1, 0, 0, 0, 1, 0, 0, 0, 1] as const, mesh: null, stops: 0, balance: [1, 1, 1] as const };
 const START: MixDocument = { version: CURRENT_VERSION, reference: 'r', lens: { k1: 0, k2: 0, red: 0, blue: 0, falloff: [0, 0] }, corrects: { distortion: true, fringes: true, falloff: true }, response: [], geometry: [1, 0, 0, 0, 1, 0, 0, 0, 1], width: 1500, height: 1000, frames: { r: use }, merge: ['r'], passes: [pass('a'), pass('b')] };
 const stroke = (n: number): Stroke => ({ points: [[n / 1000, 0.1]], radius: 0.05, softness: 0.5, strength: 1, reveal: true });

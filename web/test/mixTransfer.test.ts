@@ -5,7 +5,7 @@ import { levelFor, regionBox } from '@zaddle/core/mix/regionBox';
 import { visiblePart } from '../src/engine/session';
 
 const stroke = (k: number): Stroke => ({ points: Array.from({ length: 50 }, (_, i) => [i / 100, k / 100] as const), radius: 0.05, softness: 0.5, strength: 1, reveal: true });
-const pass = (id: string, strokes: readonly Stroke[]): Pass => ({ id, name: id, why: '', kind: 'light', on: true, opacity: 1, mask: [{ id: 'brush', kind: 'brush', join: 'add', inverted: false, strokes }], exposure: 0, balance: [1, 1, 1], source: { kind: 'merge' }, alignment: null, mode: 'normal', brightness: 1, colour: 1 });
+const pass = (id: string, strokes: readonly Stroke[]): Pass => ({ id, name: id, within: null, why: '', kind: 'light', on: true, opacity: 1, mask: [{ id: 'brush', kind: 'brush', join: 'add', inverted: false, strokes }], exposure: 0, balance: [1, 1, 1], source: { kind: 'merge' }, alignment: null, mode: 'normal', brightness: 1, colour: 1 });
 const use = { width: 6000, height: 4000, homography: [1, 0, 0, 0, 1, 0, 0, 0, 1] as const, mesh: null, stops: 0, balance: [1, 1, 1] as const };
 const mix: MixDocument = { version: CURRENT_VERSION, reference: 'r', lens: { k1: 0, k2: 0, red: 0, blue: 0, falloff: [0, 0] }, corrects: { distortion: true, fringes: true, falloff: true }, response: [], geometry: [1, 0, 0, 0, 1, 0, 0, 0, 1], width: 6000, height: 4000, frames: { r: use }, merge: ['r'], passes: [pass('a', [stroke(1), stroke(2)]), pass('b', [])] };
 

@@ -4,7 +4,7 @@ import { drawnBy } from '../src/area/areas';
 import { drawnCommand, strokeCommand } from '../src/desk/paint';
 import { lookedAt } from '../src/desk/lookedAt';
 
-const pass: Pass = { id: 'a', name: 'a', why: '', kind: 'light', on: true, opacity: 1, mask: [], exposure: 0, balance: [1, 1, 1], source: { kind: 'merge' }, alignment: null, mode: 'normal', brightness: 1, colour: 1 };
+const pass: Pass = { id: 'a', name: 'a', within: null, why: '', kind: 'light', on: true, opacity: 1, mask: [], exposure: 0, balance: [1, 1, 1], source: { kind: 'merge' }, alignment: null, mode: 'normal', brightness: 1, colour: 1 };
 const stroke = { points: [[0.1, 0.1], [0.1001, 0.1], [0.3, 0.1]] as const, radius: 0.05, softness: 0.5, strength: 1, reveal: true };
 
 let made = 0;
@@ -48,8 +48,8 @@ describe('painting on a mask', () => {
 });
 
 test('before is the reference alone; solo is one pass, even a muted one', () => {
-  const mix = { version: 2, reference: 'r', lens: { k1: 0, k2: 0, red: 0, blue: 0, falloff: [0, 0] }, corrects: { distortion: true, fringes: true, falloff: true }, response: [], geometry: [1, 0, 0, 0, 1, 0, 0, 0, 1], width: 9, height: 6, frames: {}, merge: ['r'], passes: [pass, { ...pass, id: 'b', on: false }] } as const;
-  expect(lookedAt(mix, 'before', null).passes.map((p) => p.kind !== 'adjust' && p.source)).toEqual([{ kind: 'frame', frame: 'r' }]);
+  const mix = { version: 3, reference: 'r', lens: { k1: 0, k2: 0, red: 0, blue: 0, falloff: [0, 0] }, corrects: { distortion: true, fringes: true, falloff: true }, response: [], geometry: [1, 0, 0, 0, 1, 0, 0, 0, 1], width: 9, height: 6, frames: {}, merge: ['r'], passes: [pass, { ...pass, id: 'b', on: false }] } as const;
+  expect(lookedAt(mix, 'before', null).passes.map((p) => 'source' in p && p.source)).toEqual([{ kind: 'frame', frame: 'r' }]);
   expect(lookedAt(mix, 'after', 'b').passes).toMatchObject([{ id: 'b', on: true }]);
   expect(lookedAt(mix, 'after', null)).toBe(mix);
 });

@@ -1,5 +1,6 @@
-import { framesOfPass, type FrameId, type FrameUse, type Mix } from '@zaddle/document';
+import { framesOfPass, type AreaBorder, type FrameId, type FrameUse, type Mix } from '@zaddle/document';
 import { areaEvaluation } from '../area/areas';
+import { borderKey, placeBorder } from '../area/border';
 import { SRGB_TO_WORKING, scaleMatrix } from '../colour/primaries';
 import { composeMap, type ComposedMap, type Unbent } from '../geometry/composedMap';
 import { compose, IDENTITY, invert, rescale, type Homography } from '../geometry/homography';
@@ -19,6 +20,7 @@ export class GridLayout implements Placing {
   readonly frames: PlacedFrame[] = [];
   readonly mix: Mix;
   readonly shapes: ShapeGrid;
+  below = '';
   private readonly frameKeys: string[] = [];
   private readonly ids: readonly FrameId[];
   private readonly first: Homography | Unbent;
@@ -110,12 +112,22 @@ export class GridLayout implements Placing {
     return this.placePlane(plane, this.prepared.foundOn);
   }
 
-  placeArea({ of, prepared }: PreparedArea): PlacedArea {
-    return { how: JOIN_CODES[of.join] + (of.inverted ? INVERTED : 0), kind: of.kind, placed: prepared === null ? null : areaEvaluation(of.kind).place(prepared, this) };
+  placeArea(area: PreparedArea): PlacedArea {
+    const { of, prepared, linked, bordered } = area;
+    const placed = prepared === null || bordered ? null : areaEvaluation(of.kind).place(prepared, this);
+    return { how: JOIN_CODES[of.join] + (of.inverted ? INVERTED : 0), kind: of.kind, placed, linked: linked && linked.map((each) => this.placeArea(each)), bordered: bordered && placeBorder(bordered, this), border: of.border && !bordered ? this.borderOf(area, of.border) : null };
   }
 
   /** Names everything that a mask depends on. */
   maskKey(mask: readonly PreparedArea[]): string {
-    return shortKey(`mask ${mask.map(({ of, prepared }) => `${identity(of)} ${of.join} ${of.inverted} ${prepared === null ? '' : areaEvaluation(of.kind).key(prepared, this)}`).join(';')}`);
+    return shortKey(`mask ${mask.map((area) => this.areaKey(area)).join(';')}`);
+  }
+  private areaKey({ of, prepared, linked, bordered }: PreparedArea): string {
+    const own = bordered ? borderKey(bordered, this) : linked ? this.maskKey(linked) : prepared === null ? '' : areaEvaluation(of.kind).key(prepared, this);
+    return `${identity(of)} ${of.join} ${of.inverted} ${own}`;
+  }
+  private borderOf(area: PreparedArea, { snap }: AreaBorder): PlacedArea['border'] {
+    const frame = snap === null ? -1 : this.frame(snap);
+    return { key: `${this.areaKey(area)} ${frame < 0 ? '' : this.frameKey(frame)}`, snap: frame };
   }
 }

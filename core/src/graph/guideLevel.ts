@@ -1,4 +1,5 @@
-import type { FrameId, Mix } from '@zaddle/document';
+import type { Area, FrameId, Mix } from '@zaddle/document';
+import { changeBorder, type Bordered } from '../area/border';
 import { localTone, toneBase, type ToneBase, type ToneModel } from '../finish/localTone';
 import { rescale } from '../geometry/homography';
 import { createLight, createPlane, type Light, type Pixels, type Plane } from '../image/plane';
@@ -11,9 +12,9 @@ import { rendererBytes } from '../kind/rowScratch';
 import { GUIDE_SIDE } from '../mix/guides';
 import { tonesOf } from '../pass/passes';
 import { placeMix } from './placeMix';
-import type { Keeping, OutputGrid, PlacedMix, PlacedSource } from './placedMix';
+import type { Keeping, OutputGrid, PlacedArea, PlacedMix, PlacedSource } from './placedMix';
 import { rowPlane } from '../kind/rowScratch';
-import type { PreparedMix } from './prepareMix';
+import type { PreparedArea, PreparedMix } from './prepareMix';
 import { RowRenderer } from './rowRenderer';
 
 /** Pixels of frames at the guide's scale, so that the one interpolation neither skips nor blurs. */
@@ -58,6 +59,10 @@ export interface LogRowsJob {
 /** Broad light that was taken apart before, by what it was taken from. */
 export type ToneBases = Map<string, ToneBase>;
 const MOST_BASES = 6;
+
+/** Borders that were changed before, by their area and what names everything that they depend on. */
+const borders = new WeakMap<Area, { readonly name: string; readonly bordered: Bordered }>();
+const hasBorder = ({ of, linked }: PreparedArea): boolean => of.border !== undefined || (linked?.some(hasBorder) ?? false);
 
 /** Tones of a base, by their strengths. */
 const tones = new WeakMap<ToneBase, Map<string, ToneModel>>();
@@ -150,10 +155,49 @@ export class GuideLevel implements Tools {
     return base;
   }
 
-  /** Works out the local tone of every pass that changes broad tones, from underneath to on top. @param exact false, in the middle of a drag: what lies below may be taken as it was last time. */
-  workOutTones(prepared: PreparedMix, exact = true): PreparedMix {
+  /** What an area covers on this level, before its border is changed, and log luminance of the frame that it is to follow. */
+  private coverage(prepared: PreparedMix, index: number, path: readonly number[]): { key: string; coverage: () => Plane; guidance: () => Plane | null } {
+    const at = ({ passes }: PlacedMix): PlacedArea => path.slice(1).reduce((area, k) => area.linked![k], passes[index].mask[path[0]]);
+    const plane = (row: (renderer: RowRenderer, area: PlacedArea, y: number, out: Pointer) => Pointer): Plane =>
+      this.on(prepared, (renderer, placed) => {
+        const { width, height } = placed;
+        const made = createPlane(width, height);
+        const out = this.arena.take(rowPlane(width));
+        for (let y = 0; y < height; y++) made.data.set(this.arena.floats(row(renderer, at(placed), y, out), width), y * width);
+        return made;
+      });
+    const { key, snap } = this.on(prepared, (_, placed) => at(placed).border!);
+    return {
+      key,
+      coverage: () => plane((renderer, area, y) => renderer.areaRow(index, area, y)),
+      guidance: () => (snap < 0 ? null : plane((renderer, area, y, out) => (renderer.frameLogRow(area.border!.snap, y, out), out))),
+    };
+  }
+
+  /** Changes the borders of a pass's areas, and of those that they are linked to. */
+  private workOutBorders(prepared: PreparedMix, index: number): readonly PreparedArea[] {
+    const change = (area: PreparedArea, path: readonly number[]): PreparedArea => {
+      const linked = area.linked?.some(hasBorder) ? area.linked.map((each, k) => change(each, [...path, k])) : area.linked;
+      const { border } = area.of;
+      if (!border) return { ...area, linked };
+      const { key, coverage, guidance } = this.coverage(prepared, index, path);
+      const name = `${key} ${JSON.stringify(border)}`;
+      const known = borders.get(area.of);
+      const bordered = known?.name === name ? known.bordered : changeBorder(coverage(), border, guidance());
+      borders.set(area.of, { name, bordered });
+      return { ...area, linked, bordered };
+    };
+    return prepared.passes[index].mask.map((area, k) => change(area, [k]));
+  }
+
+  /** Works out what has a wide context, from underneath to on top: borders that are changed, and local tones. @param exact false, in the middle of a drag: broad light below may be taken as it was last time. */
+  workOut(prepared: PreparedMix, exact = true): PreparedMix {
     let passes = prepared.passes;
     passes.forEach(({ pass }, index) => {
+      if (passes[index].mask.some(hasBorder)) {
+        const mask = this.workOutBorders({ ...prepared, passes }, index);
+        passes = passes.map((p, k) => (k === index ? { ...p, mask } : p));
+      }
       const wanted = tonesOf(pass);
       if (!wanted) return;
       const tone = toneOf(this, this.baseOf({ ...prepared, passes }, index, exact), wanted);

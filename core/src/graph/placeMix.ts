@@ -1,4 +1,6 @@
 import { usesMerge, type FrameId } from '@zaddle/document';
+import { areaEvaluation } from '../area/areas';
+import { BLEND_MODE_CODES } from '../blend/blendModes';
 import { responseTables, type Response } from '../colour/responseTable';
 import { SRGB_TO_WORKING, WORKING_TO_SRGB, scaleMatrix } from '../colour/primaries';
 import { encodeTable } from '../finish/toneCurve';
@@ -7,9 +9,10 @@ import { cubicPhases } from '../kernels/cubicPhases';
 import { shortKey } from '../kind/keeper';
 import { bracketWeights, longestFirst } from '../merge/bracketWeights';
 import { passEvaluation } from '../pass/passes';
+import { layersOf } from './layersOf';
 import { GridLayout } from './gridLayout';
 import type { Keeping, KeptBelow, OutputGrid, PlacedMix, PlacedPass, PlacedSource } from './placedMix';
-import type { PreparedMix } from './prepareMix';
+import type { PreparedArea, PreparedMix } from './prepareMix';
 
 const PHASES = new Uint8Array(cubicPhases().buffer);
 const OUT_TABLE = encodeTable();
@@ -38,12 +41,19 @@ export function placeMix(prepared: PreparedMix, sources: ReadonlyMap<FrameId, Pl
   const common = `${mix.response.join()} ${mix.corrects.falloff ? mix.lens.falloff.join() : ''}`;
   let belowKey = 'nothing';
   const belowKeys: string[] = [];
-  const passes = prepared.passes.map(({ pass, mask, tone }): PlacedPass => {
-    const { placed, key } = passEvaluation(pass.kind).place(pass, tone, layout);
+  const layers = layersOf(prepared.passes);
+  const passes = prepared.passes.map(({ pass, mask, tone, tied }, index): PlacedPass => {
+    layout.below = belowKey;
+    const evaluation = passEvaluation(pass.kind);
+    const { placed, key } = evaluation.does === 'brings' ? evaluation.place(pass, layout) : evaluation.place(pass, tone, layout);
     const maskKey = mask.length === 0 ? '' : layout.maskKey(mask);
     belowKeys.push(belowKey);
     belowKey = shortKey(`${belowKey} ${JSON.stringify({ ...pass, mask: null, name: null, why: null })} ${key} ${maskKey} ${usesMerge(pass) ? mergeKey : ''} ${common}`);
-    return { opacity: pass.opacity, mask: mask.map((area) => layout.placeArea(area)), maskKept: maskKey ? layout.rows(`m${maskKey}`) : null, kind: pass.kind, placed };
+    return {
+      opacity: pass.opacity, ...layers[index], tied, looksBelow: mask.some(looksBelow), gathers: evaluation.does === 'brings' && evaluation.gathers,
+      blending: evaluation.does === 'brings' && 'mode' in pass ? { mode: BLEND_MODE_CODES[pass.mode], brightness: pass.brightness, colour: pass.colour } : null,
+      mask: mask.map((area) => layout.placeArea(area)), maskKept: maskKey ? layout.rows(`m${maskKey}`) : null, kind: pass.kind, placed,
+    };
   });
   return {
     width: grid.width,
@@ -53,7 +63,7 @@ export function placeMix(prepared: PreparedMix, sources: ReadonlyMap<FrameId, Pl
     mergeKept: bracketed ? layout.rows(`g${mergeKey}`, 4) : null,
     passes,
     belowKeys,
-    ...(keeping ? belowOf(layout, prepared, belowKeys, keeping.working) : { from: null, keep: null }),
+    ...(keeping ? belowOf(layout, prepared, belowKeys, layers.map(({ depth }) => depth), keeping.working) : { from: null, keep: null }),
     referenceMap: layout.referenceMap(),
     phases: layout.bytes(PHASES),
     tables: layout.floats(tablesOf(mix.response)),
@@ -61,6 +71,9 @@ export function placeMix(prepared: PreparedMix, sources: ReadonlyMap<FrameId, Pl
     outTable: layout.bytes(OUT_TABLE),
   };
 }
+
+/** Whether what an area covers depends on the light below its pass. */
+const looksBelow = ({ of, linked, bordered }: PreparedArea): boolean => !bordered && (linked ? linked.some(looksBelow) : (areaEvaluation(of.kind).looksBelow?.(of) ?? false));
 
 /** The ambient frames that are joined, from the longest exposure to the shortest, and what names their merge. */
 function placeMerge(layout: GridLayout, bracketed: boolean): { merge: PlacedMix['merge']; key: string } {
@@ -74,13 +87,18 @@ function placeMerge(layout: GridLayout, bracketed: boolean): { merge: PlacedMix[
 }
 
 /** The highest pass whose below is at hand; and the one that is worked on, if that lies higher. */
-function belowOf(layout: GridLayout, { passes }: PreparedMix, keys: readonly string[], working: string | null): Pick<PlacedMix, 'from' | 'keep'> {
+function belowOf(layout: GridLayout, { passes }: PreparedMix, keys: readonly string[], depths: readonly number[], working: string | null): Pick<PlacedMix, 'from' | 'keep'> {
+  // The picture's rows, and those of every layer that is open there.
+  const names = (index: number): string[] => Array.from({ length: depths[index] + 1 }, (_, level) => `c${keys[index]}.${level}`);
   const at = (index: number): KeptBelow | null => {
-    const rows = index > 0 ? layout.rows(`c${keys[index]}`, 3) : null;
-    return rows && { index, rows };
+    if (index <= 0) return null;
+    const rows = names(index).map((name, level) => layout.rows(name, level === 0 ? 3 : 4));
+    return rows.every((r) => r !== null) ? { index, rows } : null;
   };
   let held = keys.length - 1;
-  while (held > 0 && !layout.holds(`c${keys[held]}`)) held--;
-  const wanted = passes.findIndex(({ pass }) => pass.id === working);
+  // Before a tied pass nothing is whole: its light is in the hands of the pass that it belongs to.
+  while (held > 0 && (passes[held].tied || !names(held).every((name) => layout.holds(name)))) held--;
+  let wanted = passes.findIndex(({ pass }) => pass.id === working);
+  while (wanted > 0 && passes[wanted].tied) wanted--;
   return { from: at(held), keep: wanted > held ? at(wanted) : null };
 }

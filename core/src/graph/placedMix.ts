@@ -1,4 +1,5 @@
 import type { Area, Pass } from '@zaddle/document';
+import type { PlacedBorder } from '../area/border';
 import type { ComposedMap, Extent } from '../geometry/composedMap';
 import { rescale, type Homography } from '../geometry/homography';
 import type { Pointer } from '../kernels/kernels';
@@ -19,6 +20,12 @@ export interface PlacedSource {
 /** An area laid out for a grid: how it joins the mask, and what its kind made of it; null where it is nothing. */
 export interface PlacedArea {
   readonly how: number;
+  /** The mask of another pass, in its place. */
+  readonly linked: readonly PlacedArea[] | null;
+  /** What became of it when its border was changed, in its place. */
+  readonly bordered: PlacedBorder | null;
+  /** For one whose border is to be changed: what names its coverage, and the frame whose edges it is to follow, or -1. */
+  readonly border: { readonly key: string; readonly snap: number } | null;
   readonly kind: Area['kind'];
   readonly placed: unknown;
 }
@@ -26,7 +33,8 @@ export interface PlacedArea {
 /** What lies below the pass of this index. */
 export interface KeptBelow {
   readonly index: number;
-  readonly rows: KeptRows;
+  /** The picture's rows, and those of each layer that is open there. */
+  readonly rows: readonly KeptRows[];
 }
 
 export interface PlacedFrame {
@@ -40,6 +48,17 @@ export interface PlacedFrame {
 
 export interface PlacedPass {
   readonly opacity: number;
+  /** Layers that are open before it, and that begin with it. */
+  readonly depth: number;
+  readonly opens: number;
+  /** Whether it changes only the light of the pass under it, which then does that; and how many such passes follow. */
+  readonly tied: boolean;
+  readonly followers: number;
+  /** Whether its mask looks at the light below. */
+  readonly looksBelow: boolean;
+  /** How the light that it brings joins what is below; null: it brings none. */
+  readonly blending: { readonly mode: number; readonly brightness: number; readonly colour: number } | null;
+  readonly gathers: boolean;
   readonly mask: readonly PlacedArea[];
   /** The mask's rows, before opacity, where they are kept. */
   readonly maskKept: KeptRows | null;

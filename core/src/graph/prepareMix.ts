@@ -1,5 +1,7 @@
-import type { Area, FrameId, Mix, Pass } from '@zaddle/document';
+import { holders, hostOf, linkOf, type Area, type FrameId, type Mix, type Pass } from '@zaddle/document';
 import { areaEvaluation } from '../area/areas';
+import type { Bordered } from '../area/border';
+import { passEvaluation } from '../pass/passes';
 import type { Found } from '../found/found';
 import type { ToneModel } from '../finish/localTone';
 
@@ -8,10 +10,16 @@ export interface PreparedArea {
   readonly of: Area;
   /** What it refers to, as its kind wants it; null: not found yet, so it is nothing until it is. */
   readonly prepared: unknown;
+  /** The mask of another pass, in its place; null: it is no link. */
+  readonly linked: readonly PreparedArea[] | null;
+  /** What becomes of it when its border is changed, once that is worked out; null: nothing. */
+  readonly bordered: Bordered | null;
 }
 
 export interface PreparedPass {
   readonly pass: Pass;
+  /** Whether it changes only the pass under it. */
+  readonly tied: boolean;
   readonly mask: readonly PreparedArea[];
   /** For passes that change broad tones, once that is worked out. */
   readonly tone: ToneModel | null;
@@ -25,9 +33,36 @@ export interface PreparedMix {
   readonly passes: readonly PreparedPass[];
 }
 
-/** The passes that are to be seen, with what they refer to; tones of wide context are still to be worked out (`workOutTones`). */
+/** Whether anything of a pass is to be seen: neither it nor what holds it is muted or at no opacity. */
+export function isSeen(passes: readonly Pass[], index: number): boolean {
+  const pass = passes[index];
+  const shows = ({ on, opacity }: Pass): boolean => on && opacity > 0;
+  if (!shows(pass) || !holders(passes, pass).every(shows)) return false;
+  if (pass.kind !== 'adjust' || !pass.tied) return true;
+  const host = hostOf(passes, index);
+  return host !== null && shows(host);
+}
+
+/** The passes that are to be seen, with what they refer to; what has a wide context is still to be worked out (`GuideLevel.workOut`). */
 export function prepareMix(mix: Mix, found: Found): PreparedMix {
-  const prepareArea = (of: Area): PreparedArea => ({ of, prepared: areaEvaluation(of.kind).prepare(of, found) });
-  const passes = mix.passes.filter((pass) => pass.on && pass.opacity > 0).map((pass): PreparedPass => ({ pass, mask: pass.mask.map(prepareArea), tone: null }));
-  return { mix, foundOn: found.reference, passes };
+  const byId = new Map(mix.passes.map((pass) => [pass.id, pass]));
+  const prepareArea = (of: Area): PreparedArea => {
+    const link = linkOf(of);
+    return { of, prepared: areaEvaluation(of.kind).prepare(of, found), linked: link === null ? null : (byId.get(link)?.mask ?? []).map(prepareArea), bordered: null };
+  };
+  const passes = mix.passes.filter((_, index) => isSeen(mix.passes, index)).map((pass): PreparedPass => ({ pass, tied: pass.kind === 'adjust' && pass.tied, mask: pass.mask.map(prepareArea), tone: null }));
+  return { mix, foundOn: found.reference, passes: withoutEmpty(mix.passes, passes) };
+}
+
+/** Bundles in which nothing is to be seen are left out. */
+function withoutEmpty(all: readonly Pass[], passes: readonly PreparedPass[]): PreparedPass[] {
+  const kept: PreparedPass[] = [];
+  for (const pass of passes) if (!gathers(pass) || kept[kept.length - 1]?.pass.within === pass.pass.id) kept.push(pass);
+  // What is tied to one of them is left without a host.
+  return kept.filter(({ pass, tied }) => !tied || kept.some((host) => host.pass === hostOf(all, all.indexOf(pass))));
+}
+
+function gathers({ pass }: PreparedPass): boolean {
+  const evaluation = passEvaluation(pass.kind);
+  return evaluation.does === 'brings' && evaluation.gathers;
 }

@@ -20,7 +20,7 @@ export function readyMix<T = null>({ kernels, arena }: Tools, mix: Mix, found: F
     const first = prepareMix(mix, found);
     const used = new Set(first.passes.flatMap(({ pass }) => framesOfPass(mix, pass)));
     const level = new GuideLevel(kernels, arena, placeGuideSources(kernels, arena, mix, new Map([...proxies].filter(([id]) => used.has(id)))));
-    const prepared = level.workOutTones(first);
+    const prepared = level.workOut(first);
     return { prepared, result: work(level, prepared) };
   } finally {
     arena.release(mark);

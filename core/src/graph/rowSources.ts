@@ -3,6 +3,7 @@ import type { Arena } from '../kernels/arena';
 import { CHUNK, SEGMENT, type Kernels, type Pointer } from '../kernels/kernels';
 import type { KeptRows } from '../kind/keeper';
 import type { PlacedPlane } from '../kind/placing';
+import { DEEPEST_BUNDLE, LONGEST_CHAIN } from '@zaddle/document';
 import { codePlane, nextChunk, rowPlane, type Chunks, type FrameRow, type Scratch } from '../kind/rowScratch';
 import type { RowWork } from '../kind/rowWork';
 import type { PlacedMix } from './placedMix';
@@ -39,6 +40,10 @@ export class RowSources implements RowWork {
   private readonly codePlane: number;
   /** Where the merged row at hand lies: three planes and its cover. */
   mergeAt: Pointer;
+  gathered: Pointer;
+  /** Layers that are open, and whether a pass is being changed by those tied to it. */
+  private depth = 0;
+  private holding = false;
   runStart = 0;
   readonly width: number;
 
@@ -51,7 +56,8 @@ export class RowSources implements RowWork {
     const take = (planes: number): Pointer => arena.take(plane * planes);
     this.s = {
       plane, coords,
-      below: take(3), source: take(3), merge: take(4), rest: take(1), mask: take(1), area: take(1), a: take(1), b: take(1),
+      below: take(3), source: take(3), merge: take(4), rest: take(1), plain: take(3), under: take(3), tied: take(3), hostMask: take(1),
+      layers: Array.from({ length: DEEPEST_BUNDLE }, () => take(4)), held: Array.from({ length: LONGEST_CHAIN + 1 }, () => take(1)), mask: take(1), area: take(1), a: take(1), b: take(1),
       logY: take(1), ones: take(1), zeros: take(1), flags: arena.take(chunks), stroke: take(1), fringe: take(3), fringeCoords: arena.take(coordCount(mix.width) * 8),
     };
     const floats = (at: Pointer, planes: number): Float32Array => arena.floats(at, (plane * planes) / 4);
@@ -66,6 +72,7 @@ export class RowSources implements RowWork {
     this.strokeView = floats(this.s.stroke, 1);
     this.memory = new Float32Array(arena.buffer, 0, Math.floor(arena.buffer.byteLength / 4));
     this.mergeAt = this.s.merge;
+    [this.gathered] = this.s.layers;
     this.fringeView = new Float64Array(arena.buffer, this.s.fringeCoords, coordCount(mix.width));
     this.coordView = new Float64Array(arena.buffer, coords, coordCount(mix.width));
     this.bytes = new Uint8Array(arena.buffer);
@@ -91,6 +98,51 @@ export class RowSources implements RowWork {
     }
     this.merged.fill(0);
     this.mergeAt = this.s.merge;
+    this.depth = 0;
+    this.holding = false;
+  }
+
+  /** Begins layers that nothing covers yet. */
+  open(count: number): void {
+    for (; count > 0; count--) {
+      const at = this.s.layers[this.depth++];
+      this.bytes.fill(0, at, at + this.s.plane * 4);
+    }
+  }
+
+  /** Ends the innermost layer: it is what a bundle has gathered. */
+  close(): void {
+    this.gathered = this.s.layers[--this.depth];
+  }
+
+  /** Where the innermost open layer lies; null: none is open. */
+  layer(): Pointer | null {
+    return this.depth > 0 ? this.s.layers[this.depth - 1] : null;
+  }
+
+  /** Puts a source aside while passes that are tied to it change it, and back. */
+  hold(on: boolean): void {
+    const { s } = this;
+    this.copyRow(on ? s.source : s.tied, on ? s.tied : s.source, 3);
+    this.holding = on;
+  }
+
+  /** Lets masks look at the source at hand as what is below. */
+  lookAtSource(): void {
+    this.hold(true);
+  }
+
+  underRow(): Pointer {
+    const { s } = this;
+    if (this.holding) return s.tied;
+    if (this.depth === 0) return s.below;
+    this.copyRow(s.below, s.under, 3);
+    for (let level = 0; level < this.depth; level++) this.kernels.overRow(s.under, s.plane, s.layers[level], s.plane, this.mix.width);
+    return s.under;
+  }
+
+  copyBytes(from: Pointer, to: Pointer, count: number): void {
+    this.bytes.copyWithin(to, from, from + count);
   }
 
   isMade(rows: KeptRows, y: number): boolean {

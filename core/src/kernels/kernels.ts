@@ -33,6 +33,13 @@ export interface Kernels {
   subtractRow(light: Pointer, plane: number, other: Pointer, otherPlane: number, n: number, share: number): void;
   mixRow(below: Pointer, belowPlane: number, src: Pointer, srcPlane: number, mask: Pointer, n: number, brightness: number, colour: number): void;
   blendRow(below: Pointer, belowPlane: number, src: Pointer, srcPlane: number, n: number, mode: number): void;
+  layerRow(layer: Pointer, layerPlane: number, src: Pointer, plain: Pointer, srcPlane: number, mask: Pointer, n: number, brightness: number, colour: number): void;
+  overRow(light: Pointer, plane: number, layer: Pointer, layerPlane: number, n: number): void;
+  fillRow(light: Pointer, plane: number, n: number, share: Pointer, r: number, g: number, b: number, toR: number, toG: number, toB: number): void;
+  tonesRow(logY: Pointer, n: number, from: number, to: number, width: number, out: Pointer): void;
+  channelRow(light: Pointer, plane: number, n: number, component: number, from: number, to: number, out: Pointer): void;
+  huesRow(light: Pointer, plane: number, n: number, matrix: Pointer, cos: number, sin: number, width: number, softness: number, chroma: number, out: Pointer): void;
+  curveRow(logY: Pointer, n: number, from: number, per: number, table: Pointer, count: number, out: Pointer): void;
   foldRow(mask: Pointer, area: Pointer, n: number, how: number): void;
   finishMaskRow(mask: Pointer, cover: Pointer, n: number, factor: number): number;
   chunksRow(values: Pointer, n: number, least: number, flags: Pointer): number;

@@ -1,5 +1,7 @@
 import { CHUNK, CODE_MAX, INVERTED, SEGMENT, type Kernels } from './kernels';
 import { twinBlend } from './twinBlend';
+import { twinLayer } from './twinLayer';
+import { twinSelect } from './twinSelect';
 import { twinGuided } from './twinGuided';
 import { twinStroke } from './twinStroke';
 import { twinTrack } from './twinTrack';
@@ -59,6 +61,8 @@ export function twinKernels(buffer: ArrayBufferLike): Kernels {
   return {
     memory: { buffer },
     ...twinBlend(f32),
+    ...twinLayer(f32),
+    ...twinSelect(f32),
     warpRow8(src, w, h, coords, n, phases, out, plane, cover) {
       warp((column, row, c) => u8[src + (row * w + column) * 3 + c], 16, 128, w, h, coords, n, phases, out, plane, cover);
     },

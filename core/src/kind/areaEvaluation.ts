@@ -10,6 +10,8 @@ export interface AreaEvaluation<A extends Area, P, L> {
   /** Names what its coverage depends on besides the area itself. */
   key(prepared: P, placing: Placing): string;
   place(prepared: P, placing: Placing): L;
+  /** Whether it looks at the light below its pass; left out by kinds that never do. */
+  looksBelow?(area: A): boolean;
   /** Writes row y of its coverage, 0..1, into the area's buffer. */
   row(placed: L, work: RowWork, y: number): void;
 }

@@ -1,5 +1,6 @@
 import type { Pass } from '@zaddle/document';
 import type { ToneModel } from '../finish/localTone';
+import type { Pointer } from '../kernels/kernels';
 import type { Placing } from './placing';
 import type { RowWork } from './rowWork';
 
@@ -9,12 +10,31 @@ export interface BroadTones {
   readonly shadows: number;
 }
 
-/** How one kind of pass is evaluated, on whatever grid. L: plain data laid out for a grid, to be handed to any thread. */
-export interface PassEvaluation<P extends Pass, L> {
-  /** How it changes broad tones, if it does: that needs to know what lies below in a wide context. */
-  tones(pass: P): BroadTones | null;
-  /** The key names what it depends on besides the pass itself and the merge. */
-  place(pass: P, tone: ToneModel | null, placing: Placing): { readonly placed: L; readonly key: string };
-  /** Changes row y of what is below, under `s.mask`, where it is wanted. */
-  row(placed: L, work: RowWork, y: number): void;
+/** What a kind makes of a pass for a grid; the key names what it depends on besides the pass itself and the merge. */
+interface Placed<L> {
+  readonly placed: L;
+  readonly key: string;
 }
+
+/** A kind that brings light of its own, which is then blended with what is below. L: plain data laid out for a grid, to be handed to any thread. */
+export interface BringingPass<P extends Pass, L> {
+  readonly does: 'brings';
+  /** Whether it composes the passes that lie within it, and brings what they make. */
+  readonly gathers: boolean;
+  place(pass: P, placing: Placing): Placed<L>;
+  /** Brings row y into `s.source`, where it is wanted, and says where its cover lies. */
+  row(placed: L, work: RowWork, y: number): Pointer;
+}
+
+/** A kind that changes light in its place. */
+export interface ChangingPass<P extends Pass, L> {
+  readonly does: 'changes';
+  /** How it changes broad tones, if it does: that needs to know what it changes in a wide context. */
+  tones(pass: P): BroadTones | null;
+  place(pass: P, tone: ToneModel | null, placing: Placing): Placed<L>;
+  /** Changes three planes of light of row y at `light`, under `s.mask`. */
+  row(placed: L, work: RowWork, y: number, light: Pointer): void;
+}
+
+/** How one kind of pass is evaluated, on whatever grid. */
+export type PassEvaluation<P extends Pass, L> = BringingPass<P, L> | ChangingPass<P, L>;

@@ -29,6 +29,8 @@ export interface ShapeGrid {
 export interface Placing {
   readonly mix: Mix;
   readonly shapes: ShapeGrid;
+  /** Names what lies below the pass at hand. */
+  readonly below: string;
   /** Values for this one evaluation. */
   once(values: ArrayLike<number>): Pointer;
   /** A plane that covers the whole of the reference, and one on what findings lie on. */

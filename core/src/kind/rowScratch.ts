@@ -34,6 +34,16 @@ export interface Scratch {
   readonly source: Pointer;
   readonly merge: Pointer;
   readonly rest: Pointer;
+  /** A source as it came, before it is blended; and what is below a pass, where it lies in parts. */
+  readonly plain: Pointer;
+  readonly under: Pointer;
+  /** Light and mask of a pass while passes that are tied to it change the light. */
+  readonly tied: Pointer;
+  readonly hostMask: Pointer;
+  /** Layers of bundles within each other: three planes of light and one of coverage each. */
+  readonly layers: readonly Pointer[];
+  /** Masks that wait while a linked one is made. */
+  readonly held: readonly Pointer[];
   readonly mask: Pointer;
   readonly area: Pointer;
   readonly a: Pointer;
@@ -55,4 +65,4 @@ export const rowPlane = (width: number): number => Math.ceil((width * 4 + PADDIN
 export const codePlane = (width: number): number => Math.ceil((width * 2 + PADDING) / 64) * 64;
 
 /** Bytes that a renderer for this many frames takes from its arena. */
-export const rendererBytes = (width: number, frames: number): number => (width * 4 + PADDING * 3) * (29 + frames * 5) + 65536;
+export const rendererBytes = (width: number, frames: number): number => (width * 4 + PADDING * 3) * (56 + frames * 5) + 65536;

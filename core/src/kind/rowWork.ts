@@ -16,10 +16,16 @@ export interface RowWork {
   /** Flags that a kind may use; chunks in which the pass at hand is wanted. */
   readonly flagView: Chunks;
   readonly wanted: Chunks;
+  /** All chunks. */
+  readonly all: Chunks;
   /** Where the run found by `nextRun` begins. */
   readonly runStart: number;
   /** Where the merged row lies: three planes and its cover. */
   readonly mergeAt: Pointer;
+  /** Where the layer lies that a bundle has gathered: three planes and its coverage. */
+  readonly gathered: Pointer;
+  /** Where three planes of light lie that the pass at hand is laid over: the picture so far, with what its bundles hold so far. */
+  underRow(): Pointer;
   /** Writes where row y lies on the reference into `s.coords`. */
   referenceCoords(y: number): void;
   /** Reads a plane along row y. */

@@ -2,16 +2,12 @@ import { boxBlur } from '../image/boxBlur';
 import type { GuidedCoefficients } from '../image/guidedFilter';
 import { createPlane, mapPlane, type Plane } from '../image/plane';
 
-/** Guide pixels on either side of a found edge where the finding is not trusted. */
-const BAND = 2;
-/** Radius of the neighbourhood that tells what inside and outside look like there. */
-const RADIUS = 6;
 /** Variance of the guidance, its units squared, that is noise. */
 const EPSILON = 0.02;
 
 /** Weight 1 where a 0/1 mask is the same all about, next to nothing near its edges. */
-function trusted(mask: Plane): Plane {
-  const around = boxBlur(mask, BAND);
+function trusted(mask: Plane, band: number): Plane {
+  const around = boxBlur(mask, band);
   return mapPlane(around, (v) => (v < 1e-4 || v > 1 - 1e-4 ? 1 : 1e-4));
 }
 
@@ -20,13 +16,14 @@ function trusted(mask: Plane): Plane {
  * the local linear model of the guidance that explains what is sure (the guided filter of He, Sun, Tang, PAMI 2013, with
  * weights as in closed-form matting with a trimap, Levin, Lischinski, Weiss, PAMI 2008).
  * @param guidance log luminance of the frame that separates the two best; @param mask 0 or 1. Planes of one size.
+ * @param band pixels on either side of the mask's edge where it is not trusted. @param radius of the neighbourhood that tells what inside and outside look like there.
  * @returns coefficients over the guidance, for any scale; the result is to be clamped to 0..1.
  */
-export function matteEdges(guidance: Plane, mask: Plane): GuidedCoefficients {
-  const weight = trusted(mask);
-  const mean = boxBlur(weight, RADIUS).data;
+export function matteEdges(guidance: Plane, mask: Plane, band = 2, radius = 6): GuidedCoefficients {
+  const weight = trusted(mask, band);
+  const mean = boxBlur(weight, radius).data;
   const weighted = (value: (i: number) => number): Float32Array => {
-    const blurred = boxBlur(mapPlane(weight, (w, i) => w * value(i)), RADIUS).data;
+    const blurred = boxBlur(mapPlane(weight, (w, i) => w * value(i)), radius).data;
     for (let i = 0; i < blurred.length; i++) blurred[i] /= mean[i];
     return blurred;
   };

@@ -1,6 +1,6 @@
 import { compose, invert, mapPoint, type Homography } from '../geometry/homography';
 import { mapThroughMesh, type Mesh } from '../geometry/mesh';
-import { movedArea, type FrameId, type FrameUse, type Mix, type Pass, type Point } from '@zaddle/document';
+import { movedPass, type FrameId, type FrameUse, type Mix, type Pass, type Point } from '@zaddle/document';
 
 /** Where a frame lies on another reference: the way back through the new one, then as before. */
 function relate(use: FrameUse, home: FrameUse, old: FrameUse): Pick<FrameUse, 'homography' | 'mesh'> {
@@ -45,9 +45,8 @@ export function changeReference<M extends Mix>(mix: M, reference: FrameId): M {
   };
   const back = invert(home.homography);
   const passes = mix.passes.map((pass): Pass => {
-    const moved = { ...pass, mask: pass.mask.map((area) => movedArea(area, { place, scale: oldUnit / unit })) };
-    if (moved.kind === 'adjust') return moved;
-    return { ...moved, alignment: moved.alignment && compose(moved.alignment, back) };
+    const moved = movedPass(pass, { place, scale: oldUnit / unit });
+    return 'source' in moved ? { ...moved, alignment: moved.alignment && compose(moved.alignment, back) } : moved;
   });
   return { ...mix, reference, frames, passes, geometry: compose(home.homography, mix.geometry) as Homography };
 }

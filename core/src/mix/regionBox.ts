@@ -27,7 +27,7 @@ function fullBox(mix: Mix, frame: string, region: Region, margin: number): { x: 
   const use = mix.frames[frame];
   const reference = mix.frames[mix.reference];
   // A pass may read the frame through a map of its own.
-  const maps = [use.homography, ...mix.passes.flatMap((pass) => (pass.kind !== 'adjust' && pass.alignment && 'frame' in pass.source && pass.source.frame === frame ? [pass.alignment] : []))];
+  const maps = [use.homography, ...mix.passes.flatMap((pass) => ('source' in pass && pass.alignment && 'frame' in pass.source && pass.source.frame === frame ? [pass.alignment] : []))];
   const cx = (use.width - 1) / 2;
   const cy = (use.height - 1) / 2;
   const half = (use.width ** 2 + use.height ** 2) / 4;

@@ -1,12 +1,17 @@
 import type { Pass, PassKinds } from '@zaddle/document';
 import type { BroadTones, PassEvaluation } from '../kind/passEvaluation';
 import { adjustPass } from './adjustPass';
+import { bundlePass } from './bundlePass';
+import { fillPass } from './fillPass';
 import { sourcePass } from './sourcePass';
 
-const EVALUATIONS: { readonly [K in keyof PassKinds]: PassEvaluation<PassKinds[K], unknown> } = { light: sourcePass, view: sourcePass, inset: sourcePass, adjust: adjustPass };
+const EVALUATIONS: { readonly [K in keyof PassKinds]: PassEvaluation<PassKinds[K], unknown> } = { light: sourcePass, view: sourcePass, inset: sourcePass, adjust: adjustPass, fill: fillPass, bundle: bundlePass };
 
 /** How passes of a kind are evaluated. */
 export const passEvaluation = (kind: Pass['kind']): PassEvaluation<Pass, unknown> => EVALUATIONS[kind];
 
 /** How a pass changes broad tones, if it does. */
-export const tonesOf = (pass: Pass): BroadTones | null => passEvaluation(pass.kind).tones(pass);
+export function tonesOf(pass: Pass): BroadTones | null {
+  const evaluation = passEvaluation(pass.kind);
+  return evaluation.does === 'changes' ? evaluation.tones(pass) : null;
+}

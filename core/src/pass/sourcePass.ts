@@ -1,11 +1,11 @@
 import type { SourcePass, Triple } from '@zaddle/document';
 import { scaleMatrix, SRGB_TO_WORKING } from '../colour/primaries';
-import { BLEND_MODE_CODES } from '../blend/blendModes';
 import type { Pointer } from '../kernels/kernels';
-import type { PassEvaluation } from '../kind/passEvaluation';
+import type { BringingPass } from '../kind/passEvaluation';
 import type { Placing } from '../kind/placing';
 import { nextChunk } from '../kind/rowScratch';
 import type { RowWork } from '../kind/rowWork';
+import { applyGains, gainsOf } from './gains';
 
 type PlacedFrom =
   | { readonly kind: 'frame'; readonly frame: number; readonly matrix: Pointer }
@@ -13,14 +13,6 @@ type PlacedFrom =
   | { readonly kind: 'below'; readonly gains: Triple }
   /** `share` of the merge is what the frame recorded of the ambient light. */
   | { readonly kind: 'flash'; readonly frame: number; readonly matrix: Pointer; readonly share: number; readonly gains: Triple };
-interface PlacedSourcePass {
-  readonly from: PlacedFrom;
-  readonly mode: number;
-  readonly brightness: number;
-  readonly colour: number;
-}
-
-const gainsOf = (pass: SourcePass): Triple => pass.balance.map((v) => v * 2 ** pass.exposure) as unknown as Triple;
 
 function placeFrom(pass: SourcePass, placing: Placing): { from: PlacedFrom; key: string } {
   const { source } = pass;
@@ -36,7 +28,7 @@ function placeFrom(pass: SourcePass, placing: Placing): { from: PlacedFrom; key:
 /** Brings a row of the source into `s.source`, without its gains, and says where its cover lies. */
 function sourceRow(from: PlacedFrom, work: RowWork, y: number): Pointer {
   if (from.kind === 'below') {
-    work.copyRow(work.s.below, work.s.source, 3);
+    work.copyRow(work.underRow(), work.s.source, 3);
     return work.s.ones;
   }
   // The merge uses the source buffer on its way, so it comes first.
@@ -49,22 +41,24 @@ function sourceRow(from: PlacedFrom, work: RowWork, y: number): Pointer {
   return work.coverOf(from.frame);
 }
 
-export const sourcePass: PassEvaluation<SourcePass, PlacedSourcePass> = {
-  tones: () => null,
-  place(pass, _, placing) {
+export const sourcePass: BringingPass<SourcePass, PlacedFrom> = {
+  does: 'brings',
+  gathers: false,
+  place(pass, placing) {
     const { from, key } = placeFrom(pass, placing);
-    return { placed: { from, mode: BLEND_MODE_CODES[pass.mode], brightness: pass.brightness, colour: pass.colour }, key };
+    return { placed: from, key };
   },
-  row({ from, mode, brightness, colour }, work, y) {
+  row(from, work, y) {
     const { s, kernels, wanted } = work;
     const cover = sourceRow(from, work, y);
-    for (let n = work.nextRun(wanted, 0); n > 0; n = work.nextRun(wanted, nextChunk(work.runStart + n))) {
-      const x = work.runStart * 4;
-      if (from.kind === 'flash') kernels.subtractRow(s.source + x, s.plane, work.mergeAt + x, s.plane, n, from.share);
-      if (from.kind !== 'frame' && (from.gains[0] !== 1 || from.gains[1] !== 1 || from.gains[2] !== 1)) kernels.balanceRow(s.source + x, s.plane, s.ones, n, from.gains[0], from.gains[1], from.gains[2]);
-      if (!kernels.finishMaskRow(s.mask + x, cover + x, n, 1)) continue;
-      if (mode !== BLEND_MODE_CODES.normal) kernels.blendRow(s.below + x, s.plane, s.source + x, s.plane, n, mode);
-      kernels.mixRow(s.below + x, s.plane, s.source + x, s.plane, s.mask + x, n, brightness, colour);
+    if (from.kind === 'frame') return cover;
+    if (from.kind === 'flash') {
+      for (let n = work.nextRun(wanted, 0); n > 0; n = work.nextRun(wanted, nextChunk(work.runStart + n))) {
+        const x = work.runStart * 4;
+        kernels.subtractRow(s.source + x, s.plane, work.mergeAt + x, s.plane, n, from.share);
+      }
     }
+    applyGains(from.gains, work);
+    return cover;
   },
 };

@@ -43,8 +43,8 @@ export function offerLate(mix: Mix, proposed: Mix, late: readonly FrameId[], nam
   const firstTone = mix.passes.findIndex((pass) => pass.kind === 'adjust');
   const passes: { pass: Pass; index: number }[] = [];
   for (const id of usable) {
-    const own = moved.passes.filter((pass): pass is SourcePass => pass.kind !== 'adjust' && 'frame' in pass.source && pass.source.frame === id);
-    const plain: SourcePass = { id, name: nameOf(id), why: '', kind: 'light', on: false, opacity: 1, mask: [], exposure: clampStops(-frames[id].stops), balance: [1, 1, 1], source: { kind: 'frame', frame: id }, alignment: null, mode: 'normal', brightness: 1, colour: 1 };
+    const own = moved.passes.filter((pass): pass is SourcePass => 'source' in pass && 'frame' in pass.source && pass.source.frame === id);
+    const plain: SourcePass = { id, name: nameOf(id), within: null, why: '', kind: 'light', on: false, opacity: 1, mask: [], exposure: clampStops(-frames[id].stops), balance: [1, 1, 1], source: { kind: 'frame', frame: id }, alignment: null, mode: 'normal', brightness: 1, colour: 1 };
     for (const pass of own.length > 0 ? own : [plain]) {
       const name = `late-${id}`;
       const free = [name, `${name}-2`, `${name}-3`].find((n) => !taken.has(n))!;

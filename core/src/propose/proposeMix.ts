@@ -47,7 +47,7 @@ const AMBIENT_COLOUR = 0.1;
 const VIEW_MIDDLE = 0.43;
 const VIEW_HIGH = 0.96;
 
-const base = (id: string): Pick<Pass, 'id' | 'on' | 'opacity' | 'mask' | 'exposure' | 'balance'> => ({ id, on: true, opacity: 1, mask: [], exposure: 0, balance: [1, 1, 1] });
+const base = (id: string): Pick<Pass, 'id' | 'within' | 'on' | 'opacity' | 'mask' | 'exposure' | 'balance'> => ({ id, on: true, opacity: 1, within: null, mask: [], exposure: 0, balance: [1, 1, 1] });
 const sourcePass = (id: string, kind: SourcePass['kind'], source: SourcePass['source'], more: Partial<SourcePass> & Pick<SourcePass, 'name' | 'why'>): SourcePass => ({
   ...base(id), kind, source, alignment: null, mode: 'normal', brightness: 1, colour: 1, ...more,
 });
@@ -205,7 +205,7 @@ function viewPass(analysis: Analysis): Pass | null {
 }
 
 function finishPass(): AdjustPass {
-  return { ...base('finish'), kind: 'adjust', name: 'Tone', why: 'broad highlights and shadows brought closer, a little contrast', contrast: 1.14, highlights: -0.55, shadows: 0.35, saturation: 1.04 };
+  return { ...base('finish'), kind: 'adjust', name: 'Tone', why: 'broad highlights and shadows brought closer, a little contrast', contrast: 1.14, curve: [], tied: false, highlights: -0.55, shadows: 0.35, saturation: 1.04 };
 }
 
 /** Where hand-held frames leave ragged edges, the output that lies within all that light the room. */
@@ -245,7 +245,7 @@ function workedWith(frames: readonly ShotFrame[]): readonly ShotFrame[] {
 function usedFrames(mix: Mix): Set<FrameId> {
   const used = new Set<FrameId>();
   for (const pass of mix.passes) {
-    if (pass.kind === 'adjust' || !pass.on) continue;
+    if (!('source' in pass) || !pass.on) continue;
     if ('frame' in pass.source) used.add(pass.source.frame);
     if (pass.source.kind !== 'frame') mix.merge.forEach((id) => used.add(id));
   }

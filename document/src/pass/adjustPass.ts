@@ -2,6 +2,10 @@ import Joi from 'joi';
 import { stopsField } from '../fields';
 import { passObject, type PassBase, type PassKind } from './passKind';
 
+/** A tone, stops about middle grey, and by how many stops it changes. */
+export type TonePoint = readonly [number, number];
+const MOST_POINTS = 16;
+
 /** A pass that changes what is below. */
 export interface AdjustPass extends PassBase {
   readonly kind: 'adjust';
@@ -11,12 +15,21 @@ export interface AdjustPass extends PassBase {
   readonly highlights: number;
   /** Stops by which the darkest broad tones are raised or lowered (negative). */
   readonly shadows: number;
+  /** Changes of single tones: where, in stops of luminance about middle grey, and by how many stops; smooth in between (`core/src/finish/toneCurve`). */
+  readonly curve: readonly TonePoint[];
+  /** Changes only the pass right under it, not all that is below. */
+  readonly tied: boolean;
   /** 1 leaves colours, 0 makes grey. */
   readonly saturation: number;
 }
 
+const curve = Joi.array()
+  .items(Joi.array().ordered(Joi.number().min(-12).max(6).required(), Joi.number().min(-6).max(6).required()).length(2))
+  .max(MOST_POINTS)
+  .custom((points: TonePoint[], helpers) => (points.every(([at], k) => k === 0 || at > points[k - 1][0]) ? points : helpers.message({ custom: '{{#label}} must have its points from dark to bright, no two at one tone' })));
+
 export const adjustPass: PassKind<AdjustPass> = {
-  schema: passObject(['adjust'], { contrast: Joi.number().min(0.2).max(3).required(), highlights: stopsField.required(), shadows: stopsField.required(), saturation: Joi.number().min(0).max(3).required() }),
+  schema: passObject(['adjust'], { contrast: Joi.number().min(0.2).max(3).required(), highlights: stopsField.required(), shadows: stopsField.required(), curve: curve.required(), tied: Joi.boolean().required(), saturation: Joi.number().min(0).max(3).required() }),
   frames: () => [],
   usesMerge: () => false,
 };

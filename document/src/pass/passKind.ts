@@ -1,5 +1,6 @@
 import Joi from 'joi';
 import { areaSchema } from '../area/areaSchema';
+import type { Move } from '../area/areaKind';
 import type { Area } from '../area/areas';
 import { gainsField, idField, stopsField, unitField, wholeText } from '../fields';
 import type { Triple } from '../values';
@@ -11,6 +12,8 @@ export const MOST_AREAS = 60;
 export interface PassBase {
   readonly id: string;
   readonly name: string;
+  /** The bundle that holds it; null: none. */
+  readonly within: string | null;
   /** Why it was proposed, or empty. */
   readonly why: string;
   readonly on: boolean;
@@ -31,6 +34,8 @@ export interface PassKind<P extends PassBase> {
   frames(pass: P): readonly string[];
   /** Whether it takes pixels, or light to subtract, from the merge. */
   usesMerge(pass: P): boolean;
+  /** The same pass on another reference, its mask aside; left out where it knows of no place. */
+  moved?(pass: P, move: Move): P;
 }
 
 /** Schema of a pass with these fields besides what all have. */
@@ -38,6 +43,7 @@ export const passObject = (kinds: readonly string[], fields: Record<string, Joi.
   Joi.object({
     id: idField.required(),
     name: Joi.string().max(120).custom(wholeText).required(),
+    within: idField.allow(null).required(),
     why: Joi.string().max(500).allow('').custom(wholeText).required(),
     on: Joi.boolean().required(),
     opacity: unitField.required(),

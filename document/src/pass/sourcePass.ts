@@ -1,7 +1,7 @@
 import Joi from 'joi';
-import { BLEND_MODES, type BlendMode } from '../blendModes';
-import { alignmentField, idField, unitField } from '../fields';
+import { alignmentField, idField } from '../fields';
 import type { Matrix3 } from '../values';
+import { blendingFields, type Blending } from './blending';
 import { passObject, type PassBase, type PassKind } from './passKind';
 
 /** What a pass takes its pixels from. */
@@ -14,16 +14,11 @@ export type Source =
   | { readonly kind: 'flash'; readonly frame: string };
 
 /** A pass that brings pixels of its own. */
-export interface SourcePass extends PassBase {
+export interface SourcePass extends PassBase, Blending {
   readonly kind: 'light' | 'view' | 'inset';
   readonly source: Source;
   /** Where this pass alone takes its frame from: reference pixel to frame pixel; null: as the frame lies. */
   readonly alignment: Matrix3 | null;
-  readonly mode: BlendMode;
-  /** How much of the source's luminance is taken, 0..1. */
-  readonly brightness: number;
-  /** How much of the source's chromaticity is taken, 0..1. */
-  readonly colour: number;
 }
 
 const source = Joi.alternatives().try(
@@ -32,7 +27,7 @@ const source = Joi.alternatives().try(
 );
 
 export const sourcePass: PassKind<SourcePass> = {
-  schema: passObject(['light', 'view', 'inset'], { source: source.required(), alignment: alignmentField.allow(null).required(), mode: Joi.valid(...BLEND_MODES).required(), brightness: unitField.required(), colour: unitField.required() }),
+  schema: passObject(['light', 'view', 'inset'], { source: source.required(), alignment: alignmentField.allow(null).required(), ...blendingFields }),
   frames: ({ source: from }) => ('frame' in from ? [from.frame] : []),
   usesMerge: ({ source: from }) => from.kind === 'merge' || from.kind === 'flash',
 };

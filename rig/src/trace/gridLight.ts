@@ -4,6 +4,8 @@ import { likeness, PER_PIXEL } from './gridSurfaces';
 const MOST = 25;
 /** Distance between planes, metres, within which grid pixels lie on the sample's surface. */
 const PLANES = 0.012;
+/** Pixels within which the nearest surface is looked for, one after the other. */
+const REACHES = [4, 16, 48];
 /** Sum of weights below which the four nearest grid pixels say nothing of the sample's surface. */
 const ENOUGH = 0.02;
 
@@ -41,29 +43,35 @@ export class GridLight {
     for (let k = 0; k < this.count; k++) this.weights[k] /= sum;
   }
 
-  /** All within two, then the nearest in space of those about. */
+  /** All within two, then the nearest in space of those about: a thin bar before glass may have nothing of its kind for many pixels. */
   private search(iu: number, iv: number, u: number, v: number): number {
     this.count = 0;
     let sum = 0;
     for (let j = -2; j <= 2; j++) for (let i = -2; i <= 2; i++) sum += this.offer(iu + i, iv + j, 1 / (0.5 + (iu + i - u) ** 2 + (iv + j - v) ** 2));
     if (sum > 1e-4) return sum;
-    let best = Infinity;
     this.count = 1;
     this.weights[0] = 1;
     this.pixels[0] = Math.min(this.height - 1, Math.max(0, Math.round(v))) * this.width + Math.min(this.width - 1, Math.max(0, Math.round(u)));
-    for (let y = Math.max(0, iv - 4); y <= Math.min(this.height - 1, iv + 5); y++) {
-      for (let x = Math.max(0, iu - 4); x <= Math.min(this.width - 1, iu + 5); x++) {
+    for (const reach of REACHES) if (this.nearest(iu, iv, reach)) break;
+    return 1;
+  }
+
+  /** Takes the pixel within reach whose surface lies nearest in space and turned alike; false where there is no surface. */
+  private nearest(iu: number, iv: number, reach: number): boolean {
+    const { surfaces: s, own } = this;
+    let best = Infinity;
+    for (let y = Math.max(0, iv - reach); y <= Math.min(this.height - 1, iv + 1 + reach); y++) {
+      for (let x = Math.max(0, iu - reach); x <= Math.min(this.width - 1, iu + 1 + reach); x++) {
         const q = (y * this.width + x) * PER_PIXEL;
-        const s = this.surfaces;
         if (s[q] === 0 && s[q + 1] === 0 && s[q + 2] === 0) continue;
-        const turned = s[q] * this.own[0] + s[q + 1] * this.own[1] + s[q + 2] * this.own[2];
-        const far = (s[q + 3] - this.own[3]) ** 2 + (s[q + 4] - this.own[4]) ** 2 + (s[q + 5] - this.own[5]) ** 2 + 0.02 * (1 - turned);
+        const turned = s[q] * own[0] + s[q + 1] * own[1] + s[q + 2] * own[2];
+        const far = (s[q + 3] - own[3]) ** 2 + (s[q + 4] - own[4]) ** 2 + (s[q + 5] - own[5]) ** 2 + 0.02 * (1 - turned);
         if (far >= best) continue;
         best = far;
         this.pixels[0] = y * this.width + x;
       }
     }
-    return 1;
+    return best < Infinity;
   }
 
   /** The lights' values there, RGB, one after the other. */

@@ -91,7 +91,7 @@ async function processShot(card: Card, shot: SortedShot, name: string, options: 
     geometry: proposal.mix.geometry,
     windows,
     readings: readings.map(({ kind, value, unit, state, where, frame }) => ({ kind, value, unit, state, ...(where ? { where } : {}), ...(frame ? { frame } : {}) })),
-    passes: proposal.mix.passes.map((pass) => ({ kind: pass.kind, source: pass.kind === 'adjust' ? 'below' : sourceName(pass.source), why: pass.why })),
+    passes: proposal.mix.passes.map((pass) => ({ kind: pass.kind, source: 'source' in pass ? sourceName(pass.source) : 'below', why: pass.why })),
     ms: { decode, align: proposal.ms.align, merge: proposal.ms.merge, propose: proposed - started - proposal.ms.align - proposal.ms.merge + (prepareEnd - proposed), render: rendered - prepareEnd, encode: ended - rendered, total: ended - started + decode },
   };
 }

@@ -36,7 +36,7 @@ const useNudgeKey = (keys: string, act: HotkeyCallback): void =>
 
 /** The pass that is moved alone, if that is what is wished and it uses the frame. */
 const passMoved = (pass: Pass | null, frame: string | null, alone: boolean): SourcePass | null =>
-  alone && pass && pass.kind !== 'adjust' && 'frame' in pass.source && pass.source.frame === frame ? pass : null;
+  alone && pass && 'source' in pass && 'frame' in pass.source && pass.source.frame === frame ? pass : null;
 
 /** The command that gives a frame, or one pass of it, this alignment. */
 export function alignCommand(frame: string, pass: SourcePass | null, alignment: Matrix3): Command {
@@ -123,7 +123,7 @@ export function LineUpPanel({ shot, mix, frames, pass, onAct, onReference }: Lin
     if (!handled.frame) return;
     const id = `hand-${Date.now().toString(36)}`;
     onAct({ kind: 'addPass', index: mix.passes.length, pass: {
-      id, name: name!.replace(/\.[^.]+$/, ''), why: '', kind: 'inset', on: true, opacity: 1, mask: [{ id: 'brush', kind: 'brush', join: 'add', inverted: false, strokes: [] }],
+      id, name: name!.replace(/\.[^.]+$/, ''), within: null, why: '', kind: 'inset', on: true, opacity: 1, mask: [{ id: 'brush', kind: 'brush', join: 'add', inverted: false, strokes: [] }],
       exposure: 0, balance: [1, 1, 1], source: { kind: 'frame', frame: handled.frame }, alignment: null, mode: 'normal', brightness: 1, colour: 1,
     } }, true);
     dispatch(select(id));
@@ -162,7 +162,7 @@ export function LineUpPanel({ shot, mix, frames, pass, onAct, onReference }: Lin
             <button onClick={takeAsReference}>Make it the reference</button>
             <button onClick={addPass}>New pass to paint in</button>
             {usesFrame && pass && <button disabled={pass.mask.length === 0} title={pass.mask.length === 0 ? 'The pass has no mask: there is no area to line up apart' : ''} onClick={() => dispatch(partAsked(pass.id))}>Line up the area of “{pass.name}”</button>}
-            {usesFrame && pass && pass.kind !== 'adjust' && pass.alignment && <button onClick={() => onAct({ kind: 'changePass', id: pass.id, changes: { alignment: null } }, true)}>As the frame lies</button>}
+            {usesFrame && pass && 'source' in pass && pass.alignment && <button onClick={() => onAct({ kind: 'changePass', id: pass.id, changes: { alignment: null } }, true)}>As the frame lies</button>}
           </div>
         </>
       )}

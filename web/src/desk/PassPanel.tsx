@@ -75,7 +75,7 @@ export function PassPanel({ mix, pass, frames, actions, onChange, onRemoveArea }
     <aside className="side right" aria-label="Selected pass">
       <h4>{pass.name}</h4>
       {pass.why && <p className="why">{pass.why}.</p>}
-      {pass.kind !== 'adjust' && <SourceFields mix={mix} pass={pass} frames={frames} onChange={onChange} />}
+      {'source' in pass && <SourceFields mix={mix} pass={pass} frames={frames} onChange={onChange} />}
       <Slide label="Opacity" value={pass.opacity} min={0} max={1} step={0.01} show={percent} rest={1} onChange={(opacity, done) => onChange({ opacity }, done)} />
       <Slide label="Exposure" value={pass.exposure} min={-6} max={6} step={0.05} show={stops} rest={0} onChange={(exposure, done) => onChange({ exposure }, done)} />
       <Slide label="Warmth" value={warmth(pass)} min={-1} max={1} step={0.01} show={stops} rest={0} onChange={(v, done) => onChange({ balance: withWarmth(pass.balance, warmth(pass), v) }, done)} />

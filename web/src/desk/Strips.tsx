@@ -60,7 +60,7 @@ const Strip = memo(function Strip({ pass, face, actions, onChange }: StripProps)
       <div className="keys">
         <button aria-pressed={!pass.on} onClick={(e) => { e.stopPropagation(); onChange(pass.id, { on: !pass.on }, true); }}>Mute</button>
         <button aria-pressed={solo} onClick={(e) => { e.stopPropagation(); dispatch(soloed(pass.id)); }}>Solo</button>
-        <span className="soft">{maskWord(pass)}{pass.kind !== 'adjust' && pass.mode !== 'normal' ? <b>, {pass.mode}</b> : ''}</span>
+        <span className="soft">{maskWord(pass)}{'mode' in pass && pass.mode !== 'normal' ? <b>, {pass.mode}</b> : ''}</span>
       </div>
       <label className="fader" draggable onDragStart={(e) => { e.preventDefault(); e.stopPropagation(); }} onClick={(e) => e.stopPropagation()}>
         <input

@@ -4,7 +4,7 @@ import type { Look } from '../store/deskSlice';
 /** The reference frame alone, as the camera gave it. */
 function referenceOnly(mix: MixDocument): MixDocument {
   const pass: SourcePass = {
-    id: 'before', name: 'Before', why: '', kind: 'light', on: true, opacity: 1, mask: [], exposure: 0, balance: [1, 1, 1],
+    id: 'before', name: 'Before', within: null, why: '', kind: 'light', on: true, opacity: 1, mask: [], exposure: 0, balance: [1, 1, 1],
     source: { kind: 'frame', frame: mix.reference }, alignment: null, mode: 'normal', brightness: 1, colour: 1,
   };
   return { ...mix, passes: [pass] };

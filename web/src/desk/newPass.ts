@@ -8,7 +8,7 @@ const nothingYet = (): Area => ({ id: freshId('area'), kind: 'brush', join: 'add
 
 /** A pass that takes its pixels from a source as they are. @param hidden nothing of it shows until it is painted in */
 export const passFrom = (source: Source, name: string, hidden: boolean): SourcePass => ({
-  id: freshId('pass'), name, why: '', kind: 'light', on: true, opacity: 1, mask: hidden ? [nothingYet()] : [], exposure: 0, balance: [1, 1, 1],
+  id: freshId('pass'), name, within: null, why: '', kind: 'light', on: true, opacity: 1, mask: hidden ? [nothingYet()] : [], exposure: 0, balance: [1, 1, 1],
   source, alignment: null, mode: source.kind === 'flash' ? 'add' : 'normal', brightness: 1, colour: 1,
 });
 
@@ -17,7 +17,7 @@ export const copyOf = (pass: Pass): Pass => ({ ...pass, id: freshId('pass'), nam
 
 /** Frame whose thumbnail stands for a pass. */
 export function faceOf(mix: MixDocument, pass: Pass): string | null {
-  if (pass.kind === 'adjust' || pass.source.kind === 'below') return null;
+  if (!('source' in pass) || pass.source.kind === 'below') return null;
   return frameOfSource(pass.source) ?? mix.reference;
 }
 
@@ -26,7 +26,7 @@ export function whyUnseen(mix: MixDocument, pass: Pass, solo: string | null): st
   if (!pass.on) return 'it is muted';
   if (solo && solo !== pass.id && mix.passes.some((p) => p.id === solo)) return 'another pass is seen alone';
   if (pass.opacity === 0) return 'its opacity is 0 %';
-  if (pass.kind !== 'adjust' && pass.brightness === 0 && pass.colour === 0) return 'neither its brightness nor its colour is taken';
+  if ('mode' in pass && pass.brightness === 0 && pass.colour === 0) return 'neither its brightness nor its colour is taken';
   return null;
 }
 

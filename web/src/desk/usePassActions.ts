@@ -56,7 +56,7 @@ export function usePassActions(mixNow: () => MixDocument, selected: string | nul
       moveBy: (id, by) => moveTo(id, indexOf(id) + by),
       blend(id, by) {
         const pass = mixNow().passes[indexOf(id)];
-        if (!pass || pass.kind === 'adjust') return;
+        if (!pass || !('mode' in pass)) return;
         const count = BLEND_MODES.length;
         act({ kind: 'changePass', id, changes: { mode: BLEND_MODES[(BLEND_MODES.indexOf(pass.mode) + by + count) % count] } }, true);
       },

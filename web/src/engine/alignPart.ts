@@ -14,7 +14,7 @@ import type { Session } from './session';
  */
 export function alignPart(module: WebAssembly.Module, session: Session, mix: MixDocument, passId: string): { alignment: Matrix3; residualPx: number; windows: number } | null {
   const pass = mix.passes.find((p) => p.id === passId);
-  if (!pass || pass.kind === 'adjust' || !('frame' in pass.source)) return null;
+  if (!pass || !('source' in pass) || !('frame' in pass.source)) return null;
   const use = mix.frames[pass.source.frame];
   const home = mix.frames[mix.reference];
   const [frame, base] = [session.sources.proxy(pass.source.frame), session.sources.proxy(mix.reference)];

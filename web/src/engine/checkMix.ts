@@ -12,7 +12,7 @@ export interface Check {
 }
 
 const layer = (frame: string, exposure: number, opacity: number, alignment: SourcePass['alignment']): SourcePass => ({
-  id: `check-${frame}-${opacity}`, name: 'Check', why: '', kind: 'light', on: true, opacity, mask: [], exposure, balance: [1, 1, 1], source: { kind: 'frame', frame }, alignment, mode: 'normal', brightness: 1, colour: 1,
+  id: `check-${frame}-${opacity}`, name: 'Check', within: null, why: '', kind: 'light', on: true, opacity, mask: [], exposure, balance: [1, 1, 1], source: { kind: 'frame', frame }, alignment, mode: 'normal', brightness: 1, colour: 1,
 });
 
 /** Exposure, in stops, that brings a frame to the brightness of the reference where both have it. */
@@ -28,7 +28,7 @@ function exposureLike(session: Session, mix: MixDocument, frame: string): number
 /** The pictures that a check is made of: one to show, or two to subtract. */
 export function checkMix(session: Session, mix: MixDocument, check: Check): readonly MixDocument[] {
   const pass = mix.passes.find((p) => p.id === check.pass);
-  const alignment = pass && pass.kind !== 'adjust' ? pass.alignment : null;
+  const alignment = pass && 'source' in pass ? pass.alignment : null;
   const frame = layer(check.frame, Math.max(-8, Math.min(8, exposureLike(session, mix, check.frame))), check.kind === 'through' ? 0.5 : 1, alignment);
   const reference = layer(mix.reference, 0, 1, null);
   if (check.kind === 'alone') return [{ ...mix, passes: [frame] }];

@@ -112,7 +112,7 @@ export class Session {
   /** A mix with what it refers to. @param exact tones anew where what lies below them changed; else as they were last, since somebody is dragging. */
   prepare(mix: MixDocument, exact: boolean): PreparedMix {
     this.keep.begin();
-    return this.guideLevel(mix).workOutTones(prepareMix(mix, this.found), exact);
+    return this.guideLevel(mix).workOut(prepareMix(mix, this.found), exact);
   }
 
   /** Frames that a picture takes whose pixels are not as fine as the screen yet: to be loaded as whole proxies, or as parts of the originals. */

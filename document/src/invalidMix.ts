@@ -1,0 +1,2 @@
+/** What is wrong with a document, in words. */
+export class InvalidMix extends Error {}
