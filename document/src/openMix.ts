@@ -1,5 +1,6 @@
 import { CURRENT_VERSION, type MixDocument } from './mixDocument';
-import { namedBy } from './pass/passes';
+import type { Command } from './commands';
+import { namedBy, type Pass } from './pass/passes';
 import { checkOrder } from './bundles';
 import { checkLinks } from './links';
 import { InvalidMix } from './invalidMix';
@@ -18,9 +19,19 @@ function withWholeLens(old: Record<string, unknown>): Record<string, unknown> {
 }
 
 /** Version 2 knew neither bundles nor curves. */
+const withBundle = (pass: Record<string, unknown>): Record<string, unknown> => ({ within: null, ...(pass.kind === 'adjust' ? { curve: [], tied: false } : {}), ...pass });
 function withBundles(old: Record<string, unknown>): Record<string, unknown> {
-  const passes = Array.isArray(old.passes) ? (old.passes as Record<string, unknown>[]).map((pass) => ({ ...pass, within: null, ...(pass.kind === 'adjust' ? { curve: [], tied: false } : {}) })) : old.passes;
+  const passes = Array.isArray(old.passes) ? (old.passes as Record<string, unknown>[]).map(withBundle) : old.passes;
   return { ...old, version: 3, passes };
+}
+
+/** A step of a history, whatever version of the document it was made on: passes that it brings back are as they are now. */
+export function readStep(stored: unknown): Command {
+  const step = stored as Command;
+  if (step.kind === 'addPass') return { ...step, pass: withBundle(step.pass as unknown as Record<string, unknown>) as unknown as Pass };
+  if (step.kind === 'several') return { ...step, commands: step.commands.map(readStep) };
+  if (step.kind !== 'changeMix' || !step.changes.passes) return step;
+  return { ...step, changes: { ...step.changes, passes: step.changes.passes.map((pass) => withBundle(pass as unknown as Record<string, unknown>) as unknown as Pass) } };
 }
 
 /** Every frame that the document names must be among its frames. @throws InvalidMix */

@@ -1,7 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import type { MixDocument, Pass } from '@zaddle/document';
 import { areaWithout, draggedArea, handlesOf } from '../src/area/areas';
-import { copyOf, faceOf, goodFor, passFrom, whyUnseen } from '../src/desk/newPass';
+import { copiesOf, faceOf, goodFor, passFrom, whyUnseen } from '../src/desk/newPass';
 import type { Frame } from '../src/store/api';
 
 const mix = { reference: 'r', merge: ['r'], passes: [], frames: { r: { stops: 1 }, dark: { stops: -1 }, bright: { stops: 3 }, pop: { stops: -4 } } } as unknown as MixDocument;
@@ -13,7 +13,7 @@ describe('a new pass', () => {
   });
   test('as a copy is the same but for its ids', () => {
     const pass = passFrom({ kind: 'merge' }, 'x'.repeat(118), true);
-    const copy = copyOf(pass);
+    const [copy] = copiesOf([pass], 0);
     expect(copy.id).not.toBe(pass.id);
     expect(copy.mask[0].id).not.toBe(pass.mask[0].id);
     expect(copy.name.length).toBeLessThanOrEqual(120);

@@ -57,12 +57,13 @@ export function prepareMix(mix: Mix, found: Found): PreparedMix {
 /** Bundles in which nothing is to be seen are left out. */
 function withoutEmpty(all: readonly Pass[], passes: readonly PreparedPass[]): PreparedPass[] {
   const kept: PreparedPass[] = [];
-  for (const pass of passes) if (!gathers(pass) || kept[kept.length - 1]?.pass.within === pass.pass.id) kept.push(pass);
+  for (const pass of passes) if (!gathers(pass.pass) || kept[kept.length - 1]?.pass.within === pass.pass.id) kept.push(pass);
   // What is tied to one of them is left without a host.
   return kept.filter(({ pass, tied }) => !tied || kept.some((host) => host.pass === hostOf(all, all.indexOf(pass))));
 }
 
-function gathers({ pass }: PreparedPass): boolean {
+/** Whether a pass composes those that lie within it. */
+export function gathers(pass: Pass): boolean {
   const evaluation = passEvaluation(pass.kind);
   return evaluation.does === 'brings' && evaluation.gathers;
 }

@@ -86,6 +86,17 @@ export class RowRenderer {
     this.kernels.logLuminanceRow(at, plane, this.mix.width, out);
   }
 
+  /** Renders row y of the light that one pass brings, whatever its mask, before passes that are tied to it change it; null: it brings none. */
+  ownRow(index: number, y: number): LightRow | null {
+    const { work, mix } = this;
+    if (!mix.passes[index].blending) return null;
+    work.beginRow(y);
+    this.renderPasses(y, index);
+    work.open(mix.passes[index].opens);
+    this.bring(mix.passes[index], y, 0, index, true);
+    return { at: work.s.source, plane: work.s.plane };
+  }
+
   /** Renders row y of one pass's mask, before opacity, and says where it lies. */
   maskRow(index: number, y: number): Pointer {
     this.reachMask(index, y);

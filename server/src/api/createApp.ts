@@ -11,6 +11,7 @@ import { groupingRoutes } from './groupingRoutes';
 import { lensRoutes } from './lensRoutes';
 import { liveRoutes } from './liveRoutes';
 import { mixRoutes } from './mixRoutes';
+import { historyRoutes } from './historyRoutes';
 import { versionRoutes } from './versionRoutes';
 import { localOnly, notAForm, notFound, problems } from './problem';
 import { shootRoutes } from './shootRoutes';
@@ -40,7 +41,7 @@ export function createApp(workshop: Workshop, events: EventStream, levels: Level
     await workshop.database.query('SELECT 1');
     response.json({ ok: true, instance });
   });
-  app.use('/api', shootRoutes(workshop), groupingRoutes(workshop), mixRoutes(workshop), versionRoutes(workshop), lensRoutes(workshop), frameRoutes(workshop, levels), liveRoutes(workshop), deliveryRoutes(workshop), events.router);
+  app.use('/api', shootRoutes(workshop), groupingRoutes(workshop), mixRoutes(workshop), versionRoutes(workshop), historyRoutes(workshop), lensRoutes(workshop), frameRoutes(workshop, levels), liveRoutes(workshop), deliveryRoutes(workshop), events.router);
   app.use('/api', (_request, _response, next) => next(notFound('resource')));
   app.use(express.static(pages, { index: false, maxAge: '1h' }));
   app.get('/{*path}', (request, response, next) => {

@@ -1,6 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { Router } from 'express';
 import Joi from 'joi';
+import { readTrusted } from '@zaddle/document';
 import { announce, announceIn } from '../data/events';
 import { MixEntity, MixVersionEntity, ShotEntity, type MixVersion } from '../data/entities';
 import type { Workshop } from '../jobs/workshop';
@@ -25,6 +26,12 @@ export function versionRoutes({ database }: Workshop): Router {
   router.get('/shots/:id/versions', async (request, response) => {
     const shot = await shotOf(request.params.id);
     response.json((await versions.find({ where: { shotId: shot.id }, order: { createdAt: 'ASC' } })).map(headOf));
+  });
+
+  // A version as it is, to be compared with what stands now.
+  router.get('/shots/:id/versions/:version', async (request, response) => {
+    const { version } = await find(request.params.id, request.params.version);
+    response.json({ ...headOf(version), document: readTrusted(version.document) });
   });
 
   router.post('/shots/:id/versions', async (request, response) => {

@@ -1,5 +1,5 @@
 import type { DataSource, EntityManager } from 'typeorm';
-import { applyCommand, collide, readTrusted, touchedPaths, type Command, type MixDocument } from '@zaddle/document';
+import { applyCommand, collide, readStep, readTrusted, touchedPaths, type Command, type MixDocument } from '@zaddle/document';
 import { announceIn } from './events';
 import { MixChangeEntity, MixEntity, MixStepEntity, type StoredMix } from './entities';
 
@@ -111,7 +111,7 @@ export function moveInHistory(database: DataSource, shotId: string, direction: '
     const step = direction === 'undo' ? mix.position : mix.position + 1;
     const found = await manager.getRepository(MixStepEntity).findOneBy({ shotId, step });
     if (!found) throw new NoSuchStep();
-    const command = direction === 'undo' ? found.inverse : found.command;
+    const command = readStep(direction === 'undo' ? found.inverse : found.command);
     return { document: applyCommand(mix.document, command).document, position: direction === 'undo' ? step - 1 : step, touched: touchedPaths(command), known: false };
   });
 }

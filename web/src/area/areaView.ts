@@ -1,4 +1,5 @@
 import type { Area, AreaBase, Point } from '@zaddle/document';
+import { percent } from '../desk/showValues';
 
 /** An area that is drawn by one drag over the picture. */
 export interface Drawing<A extends Area> {
@@ -25,6 +26,23 @@ export interface AreaHandle {
   readonly removable: boolean;
 }
 
+/** A number of an area that is set by a slider. */
+export interface AreaField<A extends Area> {
+  readonly label: string;
+  readonly value: number;
+  readonly min: number;
+  readonly max: number;
+  readonly step: number;
+  readonly show: (value: number) => string;
+  put(value: number): A;
+}
+
+/** An area that is begun from the list of a mask, not drawn. */
+export interface Listed<A extends Area> {
+  readonly label: string;
+  start(): Omit<A, keyof AreaBase>;
+}
+
 /** How one kind of area looks at the desk. */
 export interface AreaView<A extends Area> {
   /** As the list of a mask says it. */
@@ -32,11 +50,16 @@ export interface AreaView<A extends Area> {
   /** As a strip says it. */
   short(area: A): string;
   readonly drawing: Drawing<A> | null;
+  readonly listed: Listed<A> | null;
+  fields(area: A): readonly AreaField<A>[];
   handles(area: A): readonly AreaHandle[];
   /** The area with one of its handles elsewhere, or without it. */
   dragged(area: A, handle: string, to: Point): A;
   without(area: A, handle: string): A;
 }
+
+/** A soft border, as a share of the picture's side. */
+export const softnessField = <A extends Extract<Area, { softness: number }>>(area: A, max: number): AreaField<A> => ({ label: 'Softness', value: area.softness, min: 0, max, step: max / 200, show: percent, put: (softness) => ({ ...area, softness }) });
 
 /** What kinds without handles answer. */
 export const NO_HANDLES = { handles: () => [], dragged: <A>(area: A): A => area, without: <A>(area: A): A => area } as const;

@@ -1,13 +1,17 @@
 import type { Area, AreaKinds, Point } from '@zaddle/document';
-import type { AreaHandle, AreaView, Drawing } from './areaView';
+import type { AreaField, AreaHandle, AreaView, Drawing, Listed } from './areaView';
 import { box } from './box';
 import { brush } from './brush';
+import { channel } from './channel';
 import { found } from './found';
+import { hues } from './hues';
 import { outline } from './outline';
 import { ramp } from './ramp';
+import { same } from './same';
 import { spot } from './spot';
+import { tones } from './tones';
 
-const VIEWS: { readonly [K in keyof AreaKinds]: AreaView<AreaKinds[K]> } = { brush, ramp, found, spot, outline, box };
+const VIEWS: { readonly [K in keyof AreaKinds]: AreaView<AreaKinds[K]> } = { brush, ramp, found, spot, outline, box, tones, channel, hues, same };
 
 const viewOf = (area: Area): AreaView<Area> => VIEWS[area.kind];
 
@@ -19,6 +23,12 @@ export const shortAreaName = (area: Area): string => viewOf(area).short(area);
 export const handlesOf = (area: Area): readonly AreaHandle[] => viewOf(area).handles(area);
 export const draggedArea = (area: Area, handle: string, to: Point): Area => viewOf(area).dragged(area, handle, to);
 export const areaWithout = (area: Area, handle: string): Area => viewOf(area).without(area, handle);
+
+/** Numbers of an area that sliders set. */
+export const fieldsOf = (area: Area): readonly AreaField<Area>[] => viewOf(area).fields(area);
+
+/** Kinds that are begun from the list of a mask. */
+export const LISTED: readonly (Listed<Area> & { readonly kind: Area['kind'] })[] = Object.entries(VIEWS).flatMap(([kind, { listed }]: [string, AreaView<Area>]) => (listed ? [{ ...listed, kind: kind as Area['kind'] }] : []));
 
 /** A kind that is drawn by one drag. */
 export interface DrawnKind extends Drawing<Area> {

@@ -5,5 +5,7 @@ export const brush: AreaView<BrushArea> = {
   name: ({ strokes }) => `Brush, ${strokes.length} ${strokes.length === 1 ? 'stroke' : 'strokes'}`,
   short: () => 'brush',
   drawing: null,
+  listed: null,
+  fields: () => [],
   ...NO_HANDLES,
 };

@@ -5,5 +5,7 @@ export const found: AreaView<FoundArea> = {
   name: ({ what }) => (what === 'glass' ? 'Found: glass' : 'Found: lit by the flash'),
   short: ({ what }) => what,
   drawing: null,
+  listed: null,
+  fields: () => [],
   ...NO_HANDLES,
 };

@@ -1,5 +1,5 @@
 import type { OutlineArea, OutlineNode, Point } from '@zaddle/document';
-import { roundedPoint, type AreaHandle, type AreaView } from './areaView';
+import { softnessField, roundedPoint, type AreaHandle, type AreaView } from './areaView';
 
 const PARTS = ['at', 'before', 'after'] as const;
 
@@ -15,6 +15,8 @@ export const outline: AreaView<OutlineArea> = {
   name: ({ rings }) => (rings.length === 1 ? `Outline, ${rings[0].length} points` : `${rings.length} outlines`),
   short: () => 'outline',
   drawing: null,
+  listed: null,
+  fields: (area) => [softnessField(area, 0.2)],
   handles: ({ rings }) => rings.flatMap((nodes, r) => nodes.flatMap((node, k) => PARTS.flatMap((part): AreaHandle[] => (node[part] ? [{ id: `${r}.${k}.${part}`, at: node[part], label: `Point ${k + 1}${part === 'at' ? '' : part === 'before' ? ', bend before' : ', bend after'}`, of: part === 'at' ? null : node.at, removable: part === 'at' && nodes.length > 3 }] : [])))),
   dragged(area, handle, to) {
     const [ring, index, part] = handle.split('.');

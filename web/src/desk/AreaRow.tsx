@@ -1,35 +1,75 @@
-import type { Area } from '@zaddle/document';
-import { areaName, handlesOf } from '../area/areas';
-import { areaChosen } from '../store/deskSlice';
+import type { Area, AreaBorder, MixDocument, PixelsOf } from '@zaddle/document';
+import { areaName, fieldsOf } from '../area/areas';
+import { areaChosen, toolTaken } from '../store/deskSlice';
 import { useAppDispatch, useAppSelector } from '../store/store';
-import { percent, Slide } from './Slide';
+import { percent } from './showValues';
+import { Slide } from './Slide';
 
 interface RowProps {
+  readonly mix: MixDocument;
   readonly area: Area;
   readonly put: (next: Area, done: boolean) => void;
   readonly onRemove: () => void;
 }
 
 const JOINS = [['add', '+', 'joins what is above'], ['subtract', '−', 'is taken from it'], ['intersect', '∩', 'limits it']] as const;
+const NO_BORDER: AreaBorder = { grow: 0, soften: 0, snap: null };
+const isNone = ({ grow, soften, snap }: AreaBorder): boolean => grow === 0 && soften === 0 && snap === null;
+const side: typeof percent = (v) => `${v > 0 ? '+' : v < 0 ? '−' : ''}${(Math.abs(v) * 100).toFixed(1)} %`;
 
-/** One area of a mask: how it joins those before it, its handles on the picture, inside out, its softness. */
-export function AreaRow({ area, put, onRemove }: RowProps) {
+/** Its border, after the fact: grown or shrunk, softened, made to follow the edges of the reference. */
+function Border({ mix, area, put }: Pick<RowProps, 'mix' | 'area' | 'put'>) {
+  const border = area.border ?? NO_BORDER;
+  const change = (changes: Partial<AreaBorder>, done: boolean): void => {
+    const { border: _, ...plain } = area;
+    const next = { ...border, ...changes };
+    put((isNone(next) ? plain : { ...plain, border: next }) as Area, done);
+  };
+  return (
+    <>
+      <Slide label="Grow" value={border.grow} min={-0.05} max={0.05} step={0.0005} rest={0} show={side} onChange={(grow, done) => change({ grow }, done)} />
+      <Slide label="Soften" value={border.soften} min={0} max={0.1} step={0.001} rest={0} show={percent} onChange={(soften, done) => change({ soften }, done)} />
+      <label className="check"><input type="checkbox" checked={border.snap !== null} onChange={(e) => change({ snap: e.currentTarget.checked ? mix.reference : null }, true)} />Follow edges</label>
+    </>
+  );
+}
+
+/** Whose pixels it looks at. */
+function Pixels({ mix, of, put }: { mix: MixDocument; of: PixelsOf; put: (of: PixelsOf) => void }) {
+  const same = of.kind === 'below';
+  return <label className="check"><input type="checkbox" checked={!same} onChange={() => put(same ? { kind: 'frame', frame: mix.reference } : { kind: 'below' })} />Of the reference as shot, not of what is below</label>;
+}
+
+/** What the chosen area can be set to. */
+function Details({ mix, area, put }: Pick<RowProps, 'mix' | 'area' | 'put'>) {
+  const dispatch = useAppDispatch();
+  const tool = useAppSelector((s) => s.desk.tool);
+  return (
+    <div className="details">
+      {fieldsOf(area).map(({ label, value, min, max, step, show, put: set }) => <Slide key={label} label={label} value={value} min={min} max={max} step={step} show={show} onChange={(v, done) => put(set(v), done)} />)}
+      {(area.kind === 'tones' || area.kind === 'hues') && <div className="tools"><button aria-pressed={tool === 'sample'} onClick={() => dispatch(toolTaken(tool === 'sample' ? 'pan' : 'sample'))} title="Click a place of the picture that has it">Point at it</button></div>}
+      {'of' in area && <Pixels mix={mix} of={area.of} put={(of) => put({ ...area, of }, true)} />}
+      <Border mix={mix} area={area} put={put} />
+    </div>
+  );
+}
+
+/** One area of a mask: how it joins those before it, inside out, and, when it is chosen, its handles on the picture and all that it can be set to. */
+export function AreaRow({ mix, area, put, onRemove }: RowProps) {
   const dispatch = useAppDispatch();
   const chosen = useAppSelector((s) => s.desk.area === area.id);
-  const name = areaName(area);
+  const name = area.kind === 'same' ? `Mask of ${mix.passes.find((p) => p.id === area.pass)?.name ?? 'another pass'}` : areaName(area);
   const index = JOINS.findIndex(([join]) => join === area.join);
   const [, sign, words] = JOINS[index];
   return (
     <>
       <div className="area">
         <button className="flat sign" title={`${words}; click for the next way`} aria-label={`${name} ${words}`} onClick={() => put({ ...area, join: JOINS[(index + 1) % JOINS.length][0] }, true)}>{sign}</button>
-        {handlesOf(area).length > 0
-          ? <button className="flat named" aria-pressed={chosen} title="Its handles on the picture" onClick={() => dispatch(areaChosen(area.id))}>{name}{area.inverted ? ', inverted' : ''}</button>
-          : <span>{name}{area.inverted ? ', inverted' : ''}</span>}
+        <button className="flat named" aria-pressed={chosen} title="Its handles on the picture, and what it can be set to" onClick={() => dispatch(areaChosen(area.id))}>{name}{area.inverted ? ', inverted' : ''}</button>
         <button className="flat last" onClick={() => put({ ...area, inverted: !area.inverted }, true)} title="Inside out" aria-label={`Turn ${name} inside out`}>⇄</button>
         <button className="flat" onClick={onRemove} aria-label={`Remove ${name}`}>×</button>
       </div>
-      {chosen && 'softness' in area && <Slide label="Softness" value={area.softness} min={0} max={area.kind === 'spot' ? 1 : 0.2} step={area.kind === 'spot' ? 0.01 : 0.001} show={percent} onChange={(softness, done) => put({ ...area, softness }, done)} />}
+      {chosen && <Details mix={mix} area={area} put={put} />}
     </>
   );
 }

@@ -6,6 +6,7 @@ import { draftOf, type Command, type MixDocument, type Pass, type PassChanges, t
 import type { DrawnKind } from '../area/areas';
 import type { EditQueue, QueueView } from '../edits/editQueue';
 import { editsOf } from '../edits/mixEdits';
+import type { ToneCounts } from '../engine/messages';
 import { useDeliverMutation, useShotQuery, type Frame, type Shot } from '../store/api';
 import { opened, panelOpened } from '../store/deskSlice';
 import { useAppDispatch, useAppSelector } from '../store/store';
@@ -15,6 +16,7 @@ import { failed } from '../frame/failed';
 import { PassPanel } from './PassPanel';
 import { Readings } from './Readings';
 import { FrameDrawer } from './FrameDrawer';
+import { History } from './History';
 import { freshId } from './newPass';
 import { Stage } from './Stage';
 import { Strips } from './Strips';
@@ -71,7 +73,8 @@ function OpenDesk({ shot, frames, edits }: { shot: Shot; frames: readonly Frame[
   /** The mix in the middle of a drag. */
   const [draft, setDraft] = useState<MixDocument | null>(null);
   const [zoom, setZoom] = useState<{ kind: 'whole' | 'one'; count: number }>({ kind: 'whole', count: 0 });
-  const { selected, panel, tool, radius, softness, strength, drawer, folded, readings } = useAppSelector((s) => s.desk);
+  const { selected, panel, tool, radius, softness, strength, drawer, folded, readings, chosen } = useAppSelector((s) => s.desk);
+  const [tones, setTones] = useState<ToneCounts | null>(null);
   const mix = draft ?? view.document;
   const pass = mix.passes.find((p) => p.id === selected) ?? null;
 
@@ -112,7 +115,7 @@ function OpenDesk({ shot, frames, edits }: { shot: Shot; frames: readonly Frame[
     await deliver({ shots: [shot.id], quality: 95 }).unwrap().then(() => navigate('/outbox'), failed);
   };
   const mixNow = useCallback(() => edits.view().document, [edits]);
-  const actions = usePassActions(mixNow, selected, act);
+  const actions = usePassActions(mixNow, selected, chosen, act);
   useDeskKeys({ passes: mix.passes, actions, onChange: change, onStep: step, onZoom: (kind) => setZoom((z) => ({ kind, count: z.count + 1 })) });
 
   const area = useRef('');
@@ -133,6 +136,7 @@ function OpenDesk({ shot, frames, edits }: { shot: Shot; frames: readonly Frame[
         <Rail shot={shot} mix={mix} />
         <Group ml="auto" gap={6} wrap="nowrap">
           <Saving view={view} />
+          <History shot={shot.id} saved={view.saving === 'saved'} onStep={(by) => { for (let k = 0; k < Math.abs(by); k++) add({ kind: by < 0 ? 'undo' : 'redo' }); }} />
           <Versions shot={shot.id} saved={view.saving === 'saved'} onBack={(version) => add({ kind: 'version', version })} />
           <Button size="compact-sm" variant="default" disabled={!view.canUndo} onClick={() => step('undo')}>Undo</Button>
           <Button size="compact-sm" variant="default" disabled={!view.canRedo} onClick={() => step('redo')}>Redo</Button>
@@ -140,10 +144,10 @@ function OpenDesk({ shot, frames, edits }: { shot: Shot; frames: readonly Frame[
         </Group>
       </div>
       <Readings readings={shot.readings} frames={frames} />
-      <Stage next={next} shot={shot.id} mix={mix} settled={draft === null} saved={draft === null && view.saving === 'saved'} target={pass} onStroke={onStroke} onDraw={onDraw} zoomRequest={zoom} onAct={act} />
+      <Stage next={next} shot={shot.id} mix={mix} settled={draft === null} saved={draft === null && view.saving === 'saved'} target={pass} onStroke={onStroke} onDraw={onDraw} zoomRequest={zoom} onAct={act} onChange={change} onTones={setTones} frames={frames} />
       {panel === 'lineUp'
         ? <LineUpPanel shot={shot} mix={mix} frames={frames} pass={pass} onAct={act} onReference={(frame) => add({ kind: 'reference', frame })} />
-        : <PassPanel mix={mix} pass={pass} frames={frames} onChange={(changes, done) => pass && change(pass.id, changes, done)} actions={actions} onRemoveArea={(area) => pass && act({ kind: 'removeArea', pass: pass.id, area }, true)} />}
+        : <PassPanel mix={mix} pass={pass} tones={tones} frames={frames} onChange={(changes, done) => pass && change(pass.id, changes, done)} actions={actions} onRemoveArea={(area) => pass && act({ kind: 'removeArea', pass: pass.id, area }, true)} />}
       {drawer && !folded && <FrameDrawer mix={mix} frames={frames} actions={actions} />}
       <Strips mix={mix} actions={actions} onChange={change} />
     </main>

@@ -3,7 +3,7 @@ import type { MixDocument, Source } from '@zaddle/document';
 import type { Frame } from '../store/api';
 import { drawerToggled } from '../store/deskSlice';
 import { useAppDispatch } from '../store/store';
-import { stops } from './Slide';
+import { stops } from './showValues';
 import { goodFor } from './newPass';
 import type { PassActions } from './usePassActions';
 
@@ -58,7 +58,7 @@ export function FrameDrawer({ mix, frames, actions }: DrawerProps) {
   };
   return (
     <section className="drawer" aria-label="Add a pass" onKeyDown={walk}>
-      <header><h4>Add a pass</h4><span className="soft">Click or Enter: whole. With Shift: hidden, to be painted in. Or drag it onto the strips.</span><button className="flat" onClick={() => dispatch(drawerToggled())}>Close</button></header>
+      <header><h4>Add a pass</h4><button className="flat" title="Exposure, colour and tones of all that is below, or of one pass" onClick={() => actions.addTone()}>Tone</button><button className="flat" title="One tone, or a ramp of tones" onClick={() => actions.addFill()}>Fill</button><span className="soft">Click or Enter: whole. With Shift: hidden, to be painted in. Or drag it onto the strips.</span><button className="flat" onClick={() => dispatch(drawerToggled())}>Close</button></header>
       <div className="cards" ref={list}>
         {cardsOf(mix, frames).map(({ source, name, title, face, lines }) => (
           <button
@@ -70,6 +70,13 @@ export function FrameDrawer({ mix, frames, actions }: DrawerProps) {
             <b>{title}</b>
             {lines.map((line) => <span key={line} className="soft">{line}</span>)}
           </button>
+        ))}
+        {frames.filter((f) => !(f.id in mix.frames) && !f.dropped && f.state === 'gathered').map((f) => (
+          <div key={f.id} className="card out" title="Line it up by hand (a) to use it">
+            <span className="thumb" style={{ backgroundImage: `url(/api/frames/${f.id}/thumbnail)` }} />
+            <b>{f.name}</b>
+            <span className="soft">not lined up:</span><span className="soft">press a to do it by hand</span>
+          </div>
         ))}
       </div>
     </section>

@@ -1,17 +1,25 @@
 import { NativeSelect } from '@mantine/core';
-import { BLEND_MODES, type MixDocument, type Pass, type PassChanges, type SourcePass } from '@zaddle/document';
+import type { MixDocument, Pass, PassChanges, SourcePass } from '@zaddle/document';
 import { DRAWN } from '../area/areas';
-import { AreaRow } from './AreaRow';
+import type { ToneCounts } from '../engine/messages';
 import { radiusScaled, softnessSet, strengthSet, toolTaken, type Tool } from '../store/deskSlice';
 import { useAppDispatch, useAppSelector } from '../store/store';
 import type { Frame } from '../store/api';
-import { percent, Slide, stops } from './Slide';
+import { BlendFields } from './BlendFields';
+import { FillFields } from './FillFields';
+import { LightFields } from './LightFields';
+import { MaskSection } from './MaskSection';
+import { percent } from './showValues';
+import { Slide } from './Slide';
+import { ToneFields } from './ToneFields';
 import type { PassActions } from './usePassActions';
 
 interface PanelProps {
   readonly mix: MixDocument;
   readonly pass: Pass | null;
   readonly frames: readonly Frame[];
+  /** How the tones of the picture are spread, once it is there. */
+  readonly tones: ToneCounts | null;
   readonly onChange: (changes: PassChanges, done: boolean) => void;
   readonly actions: PassActions;
   readonly onRemoveArea: (area: string) => void;
@@ -25,12 +33,8 @@ const TOOLS: readonly { tool: Tool; label: string; key: string }[] = [
   { tool: 'pan', label: 'Move', key: 'Escape' },
 ];
 
-/** Colour of a pass's light on one axis: gains on red and blue, in stops apart. */
-const warmth = (pass: Pass): number => Math.log2(pass.balance[0] / pass.balance[2]) / 2;
-const withWarmth = ([r, g, b]: Pass['balance'], from: number, to: number): Pass['balance'] => [r * 2 ** (to - from), g, b / 2 ** (to - from)];
-
 // A list that was chosen from gives the focus back: keys are the desk's again.
-function SourceFields({ mix, pass, frames, onChange }: { mix: MixDocument; pass: SourcePass; frames: readonly Frame[]; onChange: PanelProps['onChange'] }) {
+function SourceField({ mix, pass, frames, onChange }: { mix: MixDocument; pass: SourcePass; frames: readonly Frame[]; onChange: PanelProps['onChange'] }) {
   const value = 'frame' in pass.source ? `${pass.source.kind}:${pass.source.frame}` : pass.source.kind;
   const usable = frames.filter((f) => f.id in mix.frames);
   const options = [
@@ -43,14 +47,7 @@ function SourceFields({ mix, pass, frames, onChange }: { mix: MixDocument; pass:
     const [kind, frame] = text.split(':');
     onChange({ source: frame ? { kind, frame } : { kind } }, true);
   };
-  return (
-    <>
-      <NativeSelect size="xs" label="Source" value={value} data={options} onChange={(e) => { choose(e.currentTarget.value); e.currentTarget.blur(); }} />
-      <NativeSelect size="xs" mt={4} mb={6} label="Blend mode" value={pass.mode} data={[...BLEND_MODES]} onChange={(e) => { onChange({ mode: e.currentTarget.value }, true); e.currentTarget.blur(); }} />
-      <Slide label="Brightness" value={pass.brightness} min={0} max={1} step={0.01} show={percent} rest={1} onChange={(brightness, done) => onChange({ brightness }, done)} />
-      <Slide label="Colour" value={pass.colour} min={0} max={1} step={0.01} show={percent} rest={1} onChange={(colour, done) => onChange({ colour }, done)} />
-    </>
-  );
+  return <NativeSelect size="xs" label="Source" value={value} data={options} onChange={(e) => { choose(e.currentTarget.value); e.currentTarget.blur(); }} />;
 }
 
 function Brush() {
@@ -68,34 +65,35 @@ function Brush() {
   );
 }
 
+/** What a pass can be made part of, and of what it consists. */
+function Acts({ pass, actions }: { pass: Pass; actions: PassActions }) {
+  return (
+    <div className="tools" style={{ marginTop: 10 }}>
+      <button onClick={() => actions.duplicate(pass.id)} title="u">Duplicate</button>
+      <button onClick={() => actions.remove(pass.id)} title="Delete">Remove</button>
+      <button onClick={() => actions.bundle(pass.id)} title="[: with the passes chosen by Shift and a click">Bundle</button>
+      {pass.kind === 'bundle' ? <button onClick={() => actions.dissolve(pass.id)} title="]">Dissolve</button> : pass.within !== null ? <button onClick={() => actions.takeOut(pass.id)} title="]">Out of its bundle</button> : <span />}
+    </div>
+  );
+}
+
 /** Everything about the selected pass. */
-export function PassPanel({ mix, pass, frames, actions, onChange, onRemoveArea }: PanelProps) {
+export function PassPanel({ mix, pass, frames, tones, actions, onChange, onRemoveArea }: PanelProps) {
   if (!pass) return <aside className="side right"><h4>No pass selected</h4><p className="soft">Click a strip below, or press l.</p></aside>;
   return (
     <aside className="side right" aria-label="Selected pass">
       <h4>{pass.name}</h4>
       {pass.why && <p className="why">{pass.why}.</p>}
-      {'source' in pass && <SourceFields mix={mix} pass={pass} frames={frames} onChange={onChange} />}
+      {'source' in pass && <SourceField mix={mix} pass={pass} frames={frames} onChange={onChange} />}
+      {pass.kind === 'fill' && <FillFields pass={pass} onChange={onChange} />}
+      {'mode' in pass && <BlendFields blending={pass} onChange={onChange} />}
+      {pass.kind === 'adjust' && <ToneFields mix={mix} pass={pass} tones={tones} onChange={onChange} />}
       <Slide label="Opacity" value={pass.opacity} min={0} max={1} step={0.01} show={percent} rest={1} onChange={(opacity, done) => onChange({ opacity }, done)} />
-      <Slide label="Exposure" value={pass.exposure} min={-6} max={6} step={0.05} show={stops} rest={0} onChange={(exposure, done) => onChange({ exposure }, done)} />
-      <Slide label="Warmth" value={warmth(pass)} min={-1} max={1} step={0.01} show={stops} rest={0} onChange={(v, done) => onChange({ balance: withWarmth(pass.balance, warmth(pass), v) }, done)} />
-      {pass.kind === 'adjust' && (
-        <>
-          <Slide label="Contrast" value={pass.contrast} min={0.5} max={1.8} step={0.01} show={percent} rest={1} onChange={(contrast, done) => onChange({ contrast }, done)} />
-          <Slide label="Highlights" value={pass.highlights} min={-3} max={3} step={0.05} show={stops} rest={0} onChange={(highlights, done) => onChange({ highlights }, done)} />
-          <Slide label="Shadows" value={pass.shadows} min={-3} max={3} step={0.05} show={stops} rest={0} onChange={(shadows, done) => onChange({ shadows }, done)} />
-          <Slide label="Saturation" value={pass.saturation} min={0} max={2} step={0.01} show={percent} rest={1} onChange={(saturation, done) => onChange({ saturation }, done)} />
-        </>
-      )}
-      <h4>Mask</h4>
-      {pass.mask.length === 0 && <p className="soft">Everywhere. Less takes it away under the brush; a ramp lets it come in softly.</p>}
-      {pass.mask.map((area) => <AreaRow key={area.id} area={area} put={(next, done) => onChange({ mask: pass.mask.map((a) => (a.id === area.id ? next : a)) }, done)} onRemove={() => onRemoveArea(area.id)} />)}
+      <LightFields pass={pass} onChange={onChange} />
+      <MaskSection mix={mix} pass={pass} onChange={onChange} onRemoveArea={onRemoveArea} />
       <h4>Paint</h4>
       <Brush />
-      <div className="tools" style={{ marginTop: 10 }}>
-        <button onClick={() => actions.duplicate(pass.id)} title="u">Duplicate</button>
-        <button onClick={() => actions.remove(pass.id)} title="Delete">Remove</button>
-      </div>
+      <Acts pass={pass} actions={actions} />
     </aside>
   );
 }

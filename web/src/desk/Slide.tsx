@@ -1,6 +1,5 @@
 import { useState } from 'react';
-
-type Show = (value: number) => string;
+import { canBeTyped, readTyped, type Show } from './showValues';
 
 interface SlideProps {
   readonly label: string;
@@ -15,24 +14,14 @@ interface SlideProps {
   readonly onChange: (value: number, done: boolean) => void;
 }
 
-export const percent: Show = (v) => `${Math.round(v * 100)} %`;
-export const stops: Show = (v) => `${v > 0 ? '+' : v < 0 ? '−' : ''}${Math.abs(v).toFixed(2)}`;
-
-/** What a typed number stands for, by how the value is shown. */
-const READ = new Map<Show, (typed: number) => number>([[percent, (v) => v / 100], [stops, (v) => v]]);
-
-/** Numbers as people type them: a comma for a point, a minus of any length, a unit behind. */
-const typedNumber = (text: string): number => Number(text.replace(',', '.').replace(/[−–]/, '-').replace(/[^\d.+-]/g, '') || NaN);
-
 /** The value in digits, which a click lets be typed: Enter takes it, Escape leaves it as it was. */
 function Typed({ label, value, min, max, show, onChange }: Omit<SlideProps, 'step' | 'rest'>) {
   const [typing, setTyping] = useState(false);
-  const read = READ.get(show);
-  if (!read) return <output>{show(value)}</output>;
+  if (!canBeTyped(show)) return <output>{show(value)}</output>;
   if (!typing) return <button className="typed" aria-label={`${label}: ${show(value)}, type another value`} onClick={(e) => { e.preventDefault(); setTyping(true); }}>{show(value)}</button>;
   const done = (text: string | null): void => {
     setTyping(false);
-    const next = text === null ? NaN : read(typedNumber(text));
+    const next = text === null ? NaN : readTyped(show, text);
     if (Number.isFinite(next)) onChange(Math.min(max, Math.max(min, next)), true);
   };
   return (

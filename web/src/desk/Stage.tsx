@@ -1,10 +1,12 @@
 import { notifications } from '@mantine/notifications';
 import { useCallback, useEffect, useLayoutEffect, useRef, useState, type PointerEvent, type WheelEvent } from 'react';
-import type { Command, MixDocument, Pass, Point } from '@zaddle/document';
+import type { Command, MixDocument, Pass, PassChanges, Point } from '@zaddle/document';
 import { drawnBy, type DrawnKind } from '../area/areas';
-import type { Drawn } from '../engine/messages';
+import { roundedPoint } from '../area/areaView';
+import type { Drawn, ToneCounts } from '../engine/messages';
 import { useEngine } from '../engine/useEngine';
-import { lookChosen, nextMaskLook, radiusScaled, strengthSet, type Tool } from '../store/deskSlice';
+import type { Frame } from '../store/api';
+import { comparedWith, lookChosen, nextMaskLook, radiusScaled, tellingToggled, strengthSet, type Tool } from '../store/deskSlice';
 import { useAppDispatch, useAppSelector } from '../store/store';
 import { AreaHandles } from './AreaHandles';
 import { CornerHandles } from './CornerHandles';
@@ -12,9 +14,13 @@ import { lookedAt } from './lookedAt';
 import { whyUnseen } from './newPass';
 import { OutlineTool } from './OutlineTool';
 import { PlaceMark } from './PlaceMark';
-import { percent } from './Slide';
+import { CompareBar, WipeLine } from './CompareBar';
+import { PlaceCard } from './PlaceCard';
+import { percent } from './showValues';
 import { toPlace } from './stagePlaces';
+import { useBlink, useCompared } from './useCompared';
 import { useCheck } from './useCheck';
+import { picks, usePicking } from './usePicking';
 import { useRestingView, useViewport, type Viewport } from './useViewport';
 
 interface StageProps {
@@ -28,13 +34,17 @@ interface StageProps {
   readonly onStroke: (points: readonly Point[], done: boolean) => void;
   readonly onDraw: (kind: DrawnKind, from: Point, to: Point, done: boolean) => void;
   readonly onAct: (command: Command, done: boolean) => void;
+  readonly onChange: (id: string, changes: PassChanges, done: boolean) => void;
+  readonly onTones: (tones: ToneCounts | null) => void;
+  readonly frames: readonly Frame[];
   /** What is likely to be opened after this shot, to be read ahead once this picture is there. */
   readonly next: { readonly shot: string; readonly frames: readonly string[] } | null;
   readonly zoomRequest: { readonly kind: 'whole' | 'one'; readonly count: number };
 }
 
 const CHECK_WORDS = { difference: 'Difference in structure: black where frames lie on each other', through: 'The frame half over the reference', alone: 'Blinking between frame and reference' } as const;
-const wordOf = (tool: Tool): string => (tool === 'more' ? 'More of' : tool === 'less' ? 'Less of' : tool === 'outline' ? 'Outline on' : (drawnBy(tool)?.doing ?? ''));
+const wordOf = (tool: Tool): string => (tool === 'more' ? 'More of' : tool === 'less' ? 'Less of' : PICK_WORDS[tool] ?? (tool === 'outline' ? 'Outline on' : (drawnBy(tool)?.doing ?? '')));
+const PICK_WORDS: Partial<Record<Tool, string>> = { neutral: 'Click what should be white or grey, for', tone: 'Press on a tone and drag up or down, for', sample: 'Click what the area should take in, for', fillRamp: 'Drag from the first tone to the second, for' };
 
 /** Lays a drawn picture where it belongs in the view of now, until that is drawn. */
 function layOut(canvas: HTMLCanvasElement, { view, left, top }: Drawn, now: Viewport): void {
@@ -44,18 +54,20 @@ function layOut(canvas: HTMLCanvasElement, { view, left, top }: Drawn, now: View
 }
 
 /** The picture: drawn by the engine's worker, moved and zoomed here, painted on with the pointer. */
-export function Stage({ shot, mix, settled, saved, target, onStroke, onDraw, onAct, next, zoomRequest }: StageProps) {
+export function Stage({ shot, mix, settled, saved, target, frames, onStroke, onDraw, onAct, onChange, onTones, next, zoomRequest }: StageProps) {
   const stage = useRef<HTMLDivElement>(null);
   const [canvas, setCanvas] = useState<HTMLCanvasElement | null>(null);
+  const [beside, setBeside] = useState<HTMLCanvasElement | null>(null);
+  const [client, setClient] = useState<{ name: string; url: string } | null>(null);
   const { view, size, zoomAt, pan, lookAt, whole } = useViewport(stage, mix.width, mix.height);
   const viewNow = useRef(view);
   viewNow.current = view;
-  const onDrawn = useCallback((drawn: Drawn) => canvas && layOut(canvas, drawn, viewNow.current), [canvas]);
-  const { show, lineUpPart, readAhead, state } = useEngine(shot, canvas, onDrawn);
-  const { panel, corners, part, tool, look, solo, radius, softness, strength } = useAppSelector((s) => s.desk);
+  const onDrawn = useCallback((drawn: Drawn) => { for (const each of [canvas, beside]) if (each) layOut(each, drawn, viewNow.current); }, [canvas, beside]);
+  const { show, lineUpPart, readAhead, probe, state } = useEngine(shot, canvas, beside, onDrawn);
+  const { panel, corners, part, tool, look, solo, radius, softness, strength, compare, telling } = useAppSelector((s) => s.desk);
   const dispatch = useAppDispatch();
   const [pointer, setPointer] = useState<Point | null>(null);
-  const drag = useRef<{ points: Point[]; last: Point; kind: 'pan' | 'paint' | DrawnKind } | null>(null);
+  const drag = useRef<{ points: Point[]; last: Point; kind: 'pan' | 'paint' | 'pick' | 'fillRamp' | DrawnKind } | null>(null);
   const [panning, setPanning] = useState(false);
   const unit = Math.max(mix.frames[mix.reference].width, mix.frames[mix.reference].height);
 
@@ -78,16 +90,20 @@ export function Stage({ shot, mix, settled, saved, target, onStroke, onDraw, onA
   }, [pictureIsThere, next, readAhead]);
   const check = useCheck(mix, target);
   const working = target?.id ?? null;
+  const other = useCompared(shot, mix, working);
+  const blinked = useBlink(compare?.way === 'blink');
+  const picking = usePicking({ mix, pass: target, probe, onChange });
+  useEffect(() => onTones(state.tones), [state.tones, onTones]);
   const resting = useRestingView(view, size.width > 0);
   const { scale, x: left, y: top } = resting;
   const atRest = scale === view.scale && left === view.x && top === view.y;
   useEffect(() => {
-    if (size.width > 0) show({ mix: check ? mix : lookedAt(mix, look, solo), view: { scale, x: left, y: top, ...size }, working, settled, marks: look === 'after' || look === 'before' ? 'none' : look, check });
-  }, [show, mix, look, solo, settled, check, working, scale, left, top, size]);
+    if (size.width > 0) show({ mix: check ? mix : lookedAt(mix, look, solo), view: { scale, x: left, y: top, ...size }, working, settled, marks: look === 'after' || look === 'before' ? 'none' : look, check, other });
+  }, [show, mix, other, look, solo, settled, check, working, scale, left, top, size]);
   // What is there moves along at once; the sharp picture of the place follows.
   useLayoutEffect(() => {
-    if (canvas && state.drawn) layOut(canvas, state.drawn, view);
-  }, [canvas, state.drawn, view]);
+    for (const each of [canvas, beside]) if (each && state.drawn) layOut(each, state.drawn, view);
+  }, [canvas, beside, state.drawn, view]);
 
   useEffect(() => {
     if (zoomRequest.count === 0) return;
@@ -102,10 +118,20 @@ export function Stage({ shot, mix, settled, saved, target, onStroke, onDraw, onA
     return [event.clientX - box.left, event.clientY - box.top];
   };
   const toReference = (at: Point): Point => toPlace(mix, view, at);
-  const paints = tool !== 'pan' && target !== null;
+  const toOutput = ([sx, sy]: Point): Point => [(sx - view.x) / view.scale - 0.5, (sy - view.y) / view.scale - 0.5];
+  const paints = tool !== 'pan' && target !== null && compare?.way !== 'beside';
+  const picksPlace = picks(tool);
   const drawn = drawnBy(tool);
   const unseen = paints ? whyUnseen(mix, target, solo) : null;
 
+  const fillRamp = (from: Point, to: Point, done: boolean): void => {
+    if (target?.kind === 'fill') onChange(target.id, { ramp: { from: roundedPoint(from), to: roundedPoint(to), tone: target.ramp?.tone ?? [0.8, 0.8, 0.8] } }, done);
+  };
+  const takeClient = (file: File): void => {
+    if (client) URL.revokeObjectURL(client.url);
+    setClient({ name: file.name, url: URL.createObjectURL(file) });
+    dispatch(comparedWith('client'));
+  };
   const down = (event: PointerEvent): void => {
     if (event.button !== 0 && event.button !== 1) return;
     stage.current!.setPointerCapture(event.pointerId);
@@ -115,8 +141,12 @@ export function Stage({ shot, mix, settled, saved, target, onStroke, onDraw, onA
       setPanning(true);
       return;
     }
-    drag.current = { points: [toReference(at)], last: at, kind: drawn ?? 'paint' };
-    if (!drawn) onStroke(drag.current.points, false);
+    if (picksPlace) {
+      drag.current = { points: [], last: at, kind: 'pick' };
+      return picking.down(toOutput(at), at[1], Math.min(1, view.scale));
+    }
+    drag.current = { points: [toReference(at)], last: at, kind: tool === 'fillRamp' ? 'fillRamp' : (drawn ?? 'paint') };
+    if (!drawn && tool !== 'fillRamp') onStroke(drag.current.points, false);
   };
   const move = (event: PointerEvent): void => {
     const at = local(event);
@@ -126,7 +156,9 @@ export function Stage({ shot, mix, settled, saved, target, onStroke, onDraw, onA
     if (d.kind === 'pan') {
       pan(at[0] - d.last[0], at[1] - d.last[1], view);
       d.last = at;
-    } else if (d.kind !== 'paint') {
+    } else if (d.kind === 'pick') picking.move(at[1], false);
+    else if (d.kind === 'fillRamp') fillRamp(d.points[0], toReference(at), false);
+    else if (d.kind !== 'paint') {
       onDraw(d.kind, d.points[0], toReference(at), false);
     } else if (Math.hypot(at[0] - d.last[0], at[1] - d.last[1]) >= 2) {
       d.points = [...d.points, toReference(at)];
@@ -139,6 +171,8 @@ export function Stage({ shot, mix, settled, saved, target, onStroke, onDraw, onA
     drag.current = null;
     setPanning(false);
     if (!d || d.kind === 'pan') return;
+    if (d.kind === 'pick') return picking.move(local(event)[1], true);
+    if (d.kind === 'fillRamp') return fillRamp(d.points[0], toReference(local(event)), true);
     if (d.kind !== 'paint') onDraw(d.kind, d.points[0], toReference(local(event)), true);
     else onStroke(d.points, true);
   };
@@ -154,17 +188,27 @@ export function Stage({ shot, mix, settled, saved, target, onStroke, onDraw, onA
   const ring = 2 * radius * unit * view.scale;
   return (
     <div
-      ref={stage} className={`stage-area ${paints ? 'paints' : ''} ${panning ? 'panning' : ''}`} data-testid="stage" data-ticket={state.ticket} data-settled={state.final && state.ticket === state.asked && atRest && settled && saved} data-scale={view.scale} data-level={state.level ?? ''} data-view={`${view.x} ${view.y} ${view.scale}`}
+      ref={stage} className={`stage-area ${paints ? (picksPlace || tool === 'fillRamp' ? 'picks' : 'paints') : ''} ${panning ? 'panning' : ''}`} data-testid="stage" data-ticket={state.ticket} data-settled={state.final && state.ticket === state.asked && atRest && settled && saved} data-scale={view.scale} data-level={state.level ?? ''} data-view={`${view.x} ${view.y} ${view.scale}`}
       onPointerDown={down} onPointerMove={move} onPointerUp={up} onPointerCancel={up} onPointerLeave={() => setPointer(null)} onWheel={wheel}
+      onDragOver={(e) => e.dataTransfer.types.includes('Files') && e.preventDefault()} onDrop={(e) => { const file = e.dataTransfer.files[0]; if (file) { e.preventDefault(); takeClient(file); } }}
       onAuxClick={(e) => e.preventDefault()} role="application" aria-label="Picture" tabIndex={0}
     >
-      <canvas ref={setCanvas} data-testid="preview" />
+      <div className={`window ${compare?.way === 'beside' ? 'left' : ''}`}><canvas ref={setCanvas} data-testid="preview" /></div>
+      {compare && (
+        <div className={`window other ${compare.way === 'beside' ? 'right' : compare.way}`} style={compare.way === 'wipe' ? { clipPath: `inset(0 0 0 ${compare.at * 100}%)` } : { visibility: compare.way === 'blink' && !blinked ? 'hidden' : 'visible' }}>
+          <canvas ref={setBeside} data-testid="beside" hidden={!other} />
+          {compare.with === 'client' && client && <img src={client.url} alt={client.name} draggable={false} style={{ left: view.x, top: view.y, width: mix.width * view.scale, height: mix.height * view.scale }} onError={() => { setClient(null); dispatch(comparedWith('before')); notifications.show({ color: 'red', title: 'Not opened', message: `${client.name} is no picture that this browser can show. Save it as JPEG or PNG and try again.` }); }} />}
+        </div>
+      )}
+      {compare?.way === 'wipe' && <WipeLine />}
+      {compare && <CompareBar shot={shot} mix={mix} frames={frames} client={client?.name ?? null} onClient={takeClient} />}
+      {telling && pointer && !drag.current && <PlaceCard mix={lookedAt(mix, look, solo)} pass={working} pointer={pointer} at={toOutput(pointer)} scale={Math.min(1, view.scale)} probe={probe} />}
       <PlaceMark mix={mix} view={view} onLook={lookAt} />
       {state.ticket === 0 && !state.failure && <div className="waiting">{state.loading ? `Loading frames, ${state.loading.done} of ${state.loading.total}` : 'Opening…'}</div>}
       {state.failure && <div className="waiting">{state.failure}</div>}
       {paints && <div className={`hint ${tool === 'more' || tool === 'less' ? tool : 'draw'}`} role="status">{wordOf(tool)} “{target.name}”{unseen && <span className="late">: not seen, {unseen}</span>}</div>}
       {check && <div className="hint">{CHECK_WORDS[check.kind]}</div>}
-      {panel === 'pass' && target && tool !== 'outline' && <AreaHandles mix={mix} pass={target} view={view} onAct={onAct} />}
+      {panel === 'pass' && target && tool !== 'outline' && compare?.way !== 'beside' && <AreaHandles mix={mix} pass={target} view={view} onAct={onAct} />}
       {panel === 'pass' && target && tool === 'outline' && <OutlineTool mix={mix} pass={target} view={view} onAct={onAct} />}
       {panel === 'lineUp' && corners && <CornerHandles mix={mix} pass={target} view={view} onAct={onAct} />}
       {!paints && !check && look === 'before' && <div className="hint">Before: the reference as shot</div>}
@@ -178,6 +222,8 @@ export function Stage({ shot, mix, settled, saved, target, onStroke, onDraw, onA
         <button onClick={() => zoomAt(1, size.width / 2, size.height / 2, view)} aria-pressed={Math.abs(view.scale - 1) < 1e-6}>1:1</button>
         <span>{Math.round(view.scale * 100)} %</span>
         <button onClick={() => dispatch(lookChosen('before'))} aria-pressed={look === 'before'}>Before</button>
+        <button onClick={() => dispatch(comparedWith(compare ? null : 'before'))} aria-pressed={compare !== null} title="Hold it beside a frame, a version, a picture of the client’s (d)">Compare</button>
+        <button onClick={() => dispatch(tellingToggled())} aria-pressed={telling} title="What lies under the pointer, and where it comes from (i)">Tell</button>
         <button onClick={() => dispatch(lookChosen('clipping'))} aria-pressed={look === 'clipping'}>Clipped</button>
         <button onClick={() => dispatch(lookChosen(nextMaskLook(look)))} aria-pressed={look === 'coloured' || look === 'mask'} disabled={!target} title="Where the selected pass counts (v)">Mask</button>
         {state.ticket > 0 && !(state.final && state.ticket === state.asked) && <span className="soft" role="img" aria-label="The picture is still being made">…</span>}

@@ -1,18 +1,32 @@
-import type { MixDocument, SourcePass } from '@zaddle/document';
+import { blockStart, hostOf, type MixDocument, type Pass, type SourcePass } from '@zaddle/document';
 import type { Look } from '../store/deskSlice';
 
-/** The reference frame alone, as the camera gave it. */
-function referenceOnly(mix: MixDocument): MixDocument {
+/** A frame by itself, as the camera gave it. */
+export function frameOnly(mix: MixDocument, frame: string): MixDocument {
   const pass: SourcePass = {
-    id: 'before', name: 'Before', within: null, why: '', kind: 'light', on: true, opacity: 1, mask: [], exposure: 0, balance: [1, 1, 1],
-    source: { kind: 'frame', frame: mix.reference }, alignment: null, mode: 'normal', brightness: 1, colour: 1,
+    id: `alone-${frame}`, name: 'Frame', within: null, why: '', kind: 'light', on: true, opacity: 1, mask: [], exposure: 0, balance: [1, 1, 1],
+    source: { kind: 'frame', frame }, alignment: null, mode: 'normal', brightness: 1, colour: 1,
   };
   return { ...mix, passes: [pass] };
 }
 
+/** One pass by itself, with all that it holds, and with its host where it is tied to one. */
+function alone(passes: readonly Pass[], index: number): Pass[] {
+  const pass = passes[index];
+  const host = pass.kind === 'adjust' && pass.tied ? hostOf(passes, index) : null;
+  const end = host ? passes.indexOf(host) : index;
+  const block = passes.slice(blockStart(passes, end), end + 1);
+  const shown = [...block.map((p) => (p === (host ?? pass) ? { ...p, on: true, within: null } : p)), ...(host ? [{ ...pass, on: true, within: null }] : [])];
+  // Masks that are linked to others need those, unseen.
+  return [...shown, ...passes.filter((p) => !block.includes(p) && p !== pass).map((p) => ({ ...p, on: false }))];
+}
+
 /** The mix that is on the screen: all of it, one pass by itself, or the reference as shot. */
 export function lookedAt(mix: MixDocument, look: Look, solo: string | null): MixDocument {
-  if (look === 'before') return referenceOnly(mix);
-  if (solo && mix.passes.some((p) => p.id === solo)) return { ...mix, passes: mix.passes.filter((p) => p.id === solo).map((p) => ({ ...p, on: true })) };
-  return mix;
+  if (look === 'before') return frameOnly(mix, mix.reference);
+  const index = mix.passes.findIndex((p) => p.id === solo);
+  return index < 0 ? mix : { ...mix, passes: alone(mix.passes, index) };
 }
+
+/** The picture without one pass, what it holds and what is tied to it. */
+export const without = (mix: MixDocument, id: string | null): MixDocument => ({ ...mix, passes: mix.passes.map((pass) => (pass.id === id ? { ...pass, on: false } : pass)) });

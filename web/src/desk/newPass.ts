@@ -1,4 +1,4 @@
-import { frameOfSource, type Area, type MixDocument, type Pass, type Source, type SourcePass } from '@zaddle/document';
+import { blockStart, frameOfSource, hostOf, holders, type AdjustPass, type BundlePass, type FillPass, type Area, type MixDocument, type Pass, type Source, type SourcePass } from '@zaddle/document';
 import type { Frame } from '../store/api';
 
 export const freshId = (kind: string): string => `${kind}-${crypto.randomUUID().slice(0, 13)}`;
@@ -12,8 +12,24 @@ export const passFrom = (source: Source, name: string, hidden: boolean): SourceP
   source, alignment: null, mode: source.kind === 'flash' ? 'add' : 'normal', brightness: 1, colour: 1,
 });
 
+const plain = (name: string) => ({ id: freshId('pass'), name, within: null, why: '', on: true, opacity: 1, mask: [], exposure: 0, balance: [1, 1, 1] }) as const;
+const NORMAL = { mode: 'normal', brightness: 1, colour: 1 } as const;
+
+/** A pass that changes tones, and does nothing yet. */
+export const tonePass = (): AdjustPass => ({ ...plain('Tone'), kind: 'adjust', contrast: 1, highlights: 0, shadows: 0, curve: [], tied: false, saturation: 1 });
+/** Middle grey, everywhere. */
+export const fillPass = (): FillPass => ({ ...plain('Fill'), ...NORMAL, kind: 'fill', tone: [0.18, 0.18, 0.18], ramp: null });
+export const bundlePass = (name: string, within: string | null): BundlePass => ({ ...plain(name), ...NORMAL, kind: 'bundle', within });
+
 /** The same pass once more, with ids of its own. */
-export const copyOf = (pass: Pass): Pass => ({ ...pass, id: freshId('pass'), name: `${pass.name}, copy`.slice(0, 120), mask: pass.mask.map((area) => ({ ...area, id: freshId('area') })) });
+const once = (pass: Pass, id: string, name: string): Pass => ({ ...pass, id, name: name.slice(0, 120), mask: pass.mask.map((area) => ({ ...area, id: freshId('area') })) });
+
+/** A pass once more, with all that it holds, from underneath to on top: the pass itself comes last. */
+export function copiesOf(passes: readonly Pass[], index: number): Pass[] {
+  const block = passes.slice(blockStart(passes, index), index + 1);
+  const ids = new Map(block.map(({ id }) => [id, freshId('pass')]));
+  return block.map((pass) => ({ ...once(pass, ids.get(pass.id)!, pass === passes[index] ? `${pass.name}, copy` : pass.name), within: pass.within !== null ? (ids.get(pass.within) ?? pass.within) : null }));
+}
 
 /** Frame whose thumbnail stands for a pass. */
 export function faceOf(mix: MixDocument, pass: Pass): string | null {
@@ -24,6 +40,9 @@ export function faceOf(mix: MixDocument, pass: Pass): string | null {
 /** Why nothing of a pass would be seen, whatever is painted on it; null: it can be seen. */
 export function whyUnseen(mix: MixDocument, pass: Pass, solo: string | null): string | null {
   if (!pass.on) return 'it is muted';
+  const hidden = holders(mix.passes, pass).find(({ on, opacity }) => !on || opacity === 0);
+  if (hidden) return `its bundle “${hidden.name}” is not seen`;
+  if (pass.kind === 'adjust' && pass.tied && !hostOf(mix.passes, mix.passes.indexOf(pass))) return 'it is tied to a pass under it, and there is none';
   if (solo && solo !== pass.id && mix.passes.some((p) => p.id === solo)) return 'another pass is seen alone';
   if (pass.opacity === 0) return 'its opacity is 0 %';
   if ('mode' in pass && pass.brightness === 0 && pass.colour === 0) return 'neither its brightness nor its colour is taken';

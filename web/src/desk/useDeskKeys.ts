@@ -3,7 +3,7 @@ import { useHotkeys, type HotkeyCallback } from 'react-hotkeys-hook';
 import type { Pass, PassChanges } from '@zaddle/document';
 import { DRAWN } from '../area/areas';
 import { KEYS_WHEREVER } from '../frame/keysWherever';
-import { drawerToggled, foldToggled, lookChosen, nextMaskLook, panelOpened, radiusScaled, readingsToggled, selected as select, softnessSet, soloed, toolTaken } from '../store/deskSlice';
+import { COMPARE_WAYS, comparedWith, drawerToggled, foldToggled, lookChosen, nextMaskLook, panelOpened, radiusScaled, readingsToggled, selected as select, softnessSet, soloed, tellingToggled, toolTaken, wayChosen } from '../store/deskSlice';
 import { useAppDispatch, useAppSelector } from '../store/store';
 import type { PassActions } from './usePassActions';
 
@@ -39,7 +39,7 @@ function useSoloKey(pass: string | null): void {
 /** Keyboard of the desk; listed for people in `frame/shortcuts.ts`. */
 export function useDeskKeys({ passes, actions, onChange, onStep, onZoom }: DeskKeys): void {
   const dispatch = useAppDispatch();
-  const { selected, softness, panel, look } = useAppSelector((s) => s.desk);
+  const { selected, softness, panel, look, tool, compare } = useAppSelector((s) => s.desk);
   const pass = passes.find((p) => p.id === selected);
   const neighbour = (by: number): void => {
     const index = passes.findIndex((p) => p.id === selected);
@@ -64,6 +64,15 @@ export function useDeskKeys({ passes, actions, onChange, onStep, onZoom }: DeskK
   useDeskKey('shift+l', () => pass && actions.moveBy(pass.id, 1));
   useDeskKey('minus', () => pass && actions.blend(pass.id, -1));
   useDeskKey('equal', () => pass && actions.blend(pass.id, 1));
+  // In line-up these keys turn the frame and hold it against the reference.
+  const apart = panel === 'pass';
+  useDeskKey('bracketleft', () => apart && pass && actions.bundle(pass.id));
+  useDeskKey('bracketright', () => apart && pass && (pass.kind === 'bundle' ? actions.dissolve(pass.id) : actions.takeOut(pass.id)));
+  useDeskKey('d', () => apart && dispatch(comparedWith(compare ? null : 'before')));
+  useDeskKey('h', () => apart && compare && dispatch(wayChosen(COMPARE_WAYS[(COMPARE_WAYS.indexOf(compare.way) + 1) % COMPARE_WAYS.length])));
+  useDeskKey('i', () => dispatch(tellingToggled()));
+  useDeskKey('y', () => pass && dispatch(toolTaken(tool === 'neutral' ? 'pan' : 'neutral')));
+  useDeskKey('f', () => pass?.kind === 'adjust' && dispatch(toolTaken(tool === 'tone' ? 'pan' : 'tone')));
   useDeskKey('n', (event) => { event.preventDefault(); dispatch(drawerToggled()); });
   useDeskKey('q', () => dispatch(foldToggled()));
   useDeskKey('g', () => dispatch(readingsToggled()));

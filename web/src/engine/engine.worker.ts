@@ -1,9 +1,10 @@
 import { packFound, StoredFound } from '@zaddle/core/found/storedFound';
-import { prepareMix, type PreparedMix } from '@zaddle/core/graph/prepareMix';
+import { isSeen, prepareMix, type PreparedMix } from '@zaddle/core/graph/prepareMix';
 import type { KernelMemory } from '@zaddle/core/kernels/loadKernels';
 import { framesOfPass, type MixDocument } from '@zaddle/document';
 import { alignPart } from './alignPart';
 import { checkMix } from './checkMix';
+import { countTones } from './countTones';
 import { fetchProxies, proxyUrl } from './fetchProxies';
 import type { Answer, FromEngine, ToEngine, Wish } from './messages';
 import { MixReceiver } from './mixTransfer';
@@ -22,8 +23,9 @@ let session: Session | null = null;
 let left: KernelMemory | null = null;
 let receiver = new MixReceiver();
 
-interface Wanted extends Omit<Wish, 'mix'> {
+interface Wanted extends Omit<Wish, 'mix' | 'other'> {
   readonly mix: MixDocument;
+  readonly other: MixDocument | null;
   /** On all pixels of the screen, also in the middle of a drag. */
   readonly whole?: boolean;
 }
@@ -42,9 +44,9 @@ async function fetchFound(): Promise<StoredFound> {
 
 /** Frames whose pixels are needed to show a mix: those of passes that are seen, and those that a check compares. */
 function framesOf(wish: Wanted): string[] {
-  const { mix, check } = wish;
-  const passes = check ? mix.passes.slice(0, 1) : mix.passes.filter((pass) => pass.on && pass.opacity > 0);
-  return [...new Set([mix.reference, ...(check ? [check.frame] : []), ...passes.flatMap((pass) => framesOfPass(mix, pass))])];
+  const { mix, check, other } = wish;
+  const seen = (of: MixDocument): string[] => (check ? of.passes.slice(0, 1) : of.passes.filter((_, index) => isSeen(of.passes, index))).flatMap((pass) => framesOfPass(of, pass));
+  return [...new Set([mix.reference, ...(check ? [check.frame] : []), ...seen(mix), ...(other ? seen(other) : [])])];
 }
 
 /** Loads what a mix needs to be seen at all: proxies at half their size. Frames come in later, too. */
@@ -59,8 +61,10 @@ async function load(s: Session, wish: Wanted): Promise<void> {
 
 /** A message of our own that lets those that came meanwhile in first. A timer would wait for some milliseconds. */
 const gate = new MessageChannel();
+const inside: (() => void)[] = [];
+gate.port1.onmessage = () => inside.shift()?.();
 const turn = (): Promise<void> => new Promise((resolve) => {
-  gate.port1.onmessage = () => resolve();
+  inside.push(resolve);
   gate.port2.postMessage(null);
 });
 
@@ -86,9 +90,12 @@ function paint(s: Session, wish: Wanted, visible: Visible, started: number, whol
     pixels = structureDifference(kept, s.render(shown[1], visible, fineness, null, 'none').pixels, width, height);
   }
   const bitmap = bitmapOf(pixels, width, height);
+  const tones = wish.settled && whole && wish.marks === 'none' && !wish.check ? countTones(pixels, width, height) : null;
+  // Beside a mix that is worked on, the other has no results of its own kept: it is made anew.
+  const other = wish.other && !wish.check ? bitmapOf(s.render(s.prepare(wish.other, wish.settled), visible, fineness, null, 'none').pixels, width, height) : null;
   latestShown = wish.ticket;
   if (fineness === 'whole') wholeTook = performance.now() - started;
-  send({ kind: 'shown', ticket: wish.ticket, milliseconds: performance.now() - started, drawn: visible.drawn, bitmap, final: wish.settled && whole, level: first.level }, [bitmap]);
+  send({ kind: 'shown', ticket: wish.ticket, milliseconds: performance.now() - started, drawn: visible.drawn, bitmap, other, tones, final: wish.settled && whole, level: first.level }, other ? [bitmap, other] : [bitmap]);
 }
 
 /** Milliseconds that a whole picture may take while a hand moves, and those of rest after which it is made in any case. */
@@ -206,6 +213,23 @@ async function lineUpPart(mix: MixDocument, pass: string): Promise<void> {
   }
 }
 
+/** The place that is asked for; the newest wins. */
+let asked: (Omit<Extract<ToEngine, { kind: 'probe' }>, 'mix'> & { readonly mix: MixDocument }) | null = null;
+
+/** Looks at one place, once pictures that are waited for are made. */
+async function probe(): Promise<void> {
+  const own = asked;
+  await turn();
+  if (!own || asked !== own) return;
+  if (busy || waiting || !session || latestShown === 0) return void setTimeout(() => void probe(), 20);
+  asked = null;
+  try {
+    send({ kind: 'probed', ticket: own.ticket, probe: session.probe(own.mix, own.at, own.scale, own.pass) });
+  } catch {
+    // A frame that is still on its way: the next place that is asked for has it.
+  }
+}
+
 /** The shot that was read ahead last. */
 let ahead: string | null = null;
 
@@ -230,8 +254,11 @@ addEventListener('message', ({ data }: MessageEvent<ToEngine>) => {
     void readAhead(data.shot, data.frames);
   } else if (data.kind === 'show') {
     latest = data.wish.ticket;
-    waiting = { ...data.wish, mix: receiver.unpack(data.wish.mix) };
+    waiting = { ...data.wish, mix: receiver.unpack(data.wish.mix), other: data.wish.other && receiver.unpack(data.wish.other) };
     void work();
+  } else if (data.kind === 'probe') {
+    asked = { ...data, mix: receiver.unpack(data.mix) };
+    void probe();
   } else {
     void lineUpPart(receiver.unpack(data.mix), data.pass);
   }

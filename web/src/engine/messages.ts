@@ -1,3 +1,4 @@
+import type { Probe } from '@zaddle/core/graph/probeMix';
 import type { Matrix3 } from '@zaddle/document';
 import type { Check } from './checkMix';
 import type { PackedMix } from './mixTransfer';
@@ -25,6 +26,8 @@ export interface Wish {
   readonly settled: boolean;
   readonly marks: Marks;
   readonly check: Check | null;
+  /** Another mix that is compared with this one, seen through the same view. */
+  readonly other: PackedMix | null;
   readonly ticket: number;
 }
 
@@ -38,7 +41,9 @@ export type ToEngine =
   | { readonly kind: 'ahead'; readonly shot: string; readonly frames: readonly string[] }
   | { readonly kind: 'show'; readonly wish: Wish }
   /** Line up the masked part of a pass by itself. */
-  | { readonly kind: 'lineUpPart'; readonly mix: PackedMix; readonly pass: string };
+  | { readonly kind: 'lineUpPart'; readonly mix: PackedMix; readonly pass: string }
+  /** What the picture is at a place, output pixels, and where it comes from. The newest wins. */
+  | { readonly kind: 'probe'; readonly mix: PackedMix; readonly at: readonly [number, number]; readonly scale: number; readonly pass: string | null; readonly ticket: number };
 
 /** Which part of the stage a picture covers, and the view that it was made for. */
 export interface Drawn {
@@ -49,12 +54,20 @@ export interface Drawn {
   readonly height: number;
 }
 
+/** How the tones of what is seen are spread: counts of brightness 0..255, two by two, and the shares that are black and white in a colour. */
+export interface ToneCounts {
+  readonly counts: Uint32Array;
+  readonly black: number;
+  readonly white: number;
+}
+
 /** What the engine answers, for the shot that was opened as the `opening`th. */
 export type FromEngine = { readonly opening: number } & Answer;
 
 export type Answer =
   | { readonly kind: 'progress'; readonly done: number; readonly total: number }
   /** `final`: nothing of it is still to come. `level`: of the pixels that it was made from; null for those that are at hand from the beginning. */
-  | { readonly kind: 'shown'; readonly ticket: number; readonly milliseconds: number; readonly drawn: Drawn; readonly bitmap: ImageBitmap; readonly final: boolean; readonly level: number | null }
+  | { readonly kind: 'shown'; readonly ticket: number; readonly milliseconds: number; readonly drawn: Drawn; readonly bitmap: ImageBitmap; readonly other: ImageBitmap | null; readonly tones: ToneCounts | null; readonly final: boolean; readonly level: number | null }
+  | { readonly kind: 'probed'; readonly ticket: number; readonly probe: Probe }
   | { readonly kind: 'partLinedUp'; readonly pass: string; readonly found: { readonly alignment: Matrix3; readonly residualPx: number; readonly windows: number } | null }
   | { readonly kind: 'failed'; readonly why: string };

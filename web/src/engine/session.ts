@@ -5,6 +5,7 @@ import { Heap } from '@zaddle/core/graph/heap';
 import { Keep } from '@zaddle/core/graph/keep';
 import { placeMix } from '@zaddle/core/graph/placeMix';
 import type { OutputGrid, PlacedMix, PlacedSource } from '@zaddle/core/graph/placedMix';
+import { probeMix, type Probe } from '@zaddle/core/graph/probeMix';
 import { prepareMix, type PreparedMix } from '@zaddle/core/graph/prepareMix';
 import { rendererBytes } from '@zaddle/core/kind/rowScratch';
 import { Arena } from '@zaddle/core/kernels/arena';
@@ -160,6 +161,13 @@ export class Session {
     const parts = frames.filter((id) => this.wantsPart(mix.frames[id], drawn.view.scale));
     const bytes = parts.length * region.width * region.height * 4 ** -region.level * (1 + 2 * AROUND) ** 2 * 3;
     if (parts.length > 0 && bytes < 0.7 * PARTS_BUDGET) await this.load(mix, parts, region, AROUND);
+  }
+
+  /** What the picture is at a place, and where it comes from: by pixels that are at hand. */
+  probe(mix: MixDocument, at: readonly [number, number], scale: number, pass: string | null): Probe {
+    const prepared = this.prepare(mix, false);
+    const sources = new Map([...new Set(prepared.passes.flatMap((each) => framesOfPass(mix, each.pass)))].map((id) => [id, this.sources.copyFor(id, mix.frames[id], scale)] as const));
+    return probeMix({ kernels: this.kernels, arena: this.arena() }, prepared, sources, at, scale, pass);
   }
 
   /** Renders the rows of a placed mix, on all threads. */

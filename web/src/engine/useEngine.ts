@@ -2,7 +2,8 @@ import { useCallback, useEffect, useRef, useState } from 'react';
 import type { MixDocument } from '@zaddle/document';
 import type { Check } from './checkMix';
 import { openEngine, type OpenEngine } from './engineWorker';
-import type { Answer, Drawn, Marks, View } from './messages';
+import type { Probe } from '@zaddle/core/graph/probeMix';
+import type { Answer, Drawn, Marks, ToneCounts, View } from './messages';
 import { MixSender } from './mixTransfer';
 
 export interface EngineState {
@@ -15,6 +16,8 @@ export interface EngineState {
   /** Level of the originals' pixels that it is made from; null for what is at hand from the beginning. */
   readonly level: number | null;
   readonly drawn: Drawn | null;
+  /** How its tones are spread, once it is whole. */
+  readonly tones: ToneCounts | null;
   readonly failure: string | null;
   /** What came of lining up one part, the latest. */
   readonly part: Extract<Answer, { kind: 'partLinedUp' }> | null;
@@ -28,30 +31,37 @@ export interface Seen {
   readonly settled: boolean;
   readonly marks: Marks;
   readonly check: Check | null;
+  readonly other: MixDocument | null;
 }
 
 export interface Engine {
   readonly state: EngineState;
   readonly show: (seen: Seen) => void;
   readonly lineUpPart: (mix: MixDocument, pass: string) => void;
+  /** What a mix is at a place, output pixels; null where a newer question came in between. */
+  readonly probe: (mix: MixDocument, at: readonly [number, number], scale: number, pass: string | null) => Promise<Probe | null>;
   /** Has what a shot is opened with at hand, for when it is next. */
   readonly readAhead: (shot: string, frames: readonly string[]) => void;
 }
 
-const START: EngineState = { loading: null, ticket: 0, asked: 0, final: false, level: null, drawn: null, failure: null, part: null };
+const START: EngineState = { loading: null, ticket: 0, asked: 0, final: false, level: null, drawn: null, tones: null, failure: null, part: null };
 /**
  * The worker that makes the picture of a shot. It comes as a bitmap, which goes onto the canvas in the same moment as the
  * place that it belongs to: the main thread never touches a pixel. @param onDrawn called right then.
  */
-export function useEngine(shot: string, canvas: HTMLCanvasElement | null, onDrawn: (drawn: Drawn) => void): Engine {
+export function useEngine(shot: string, canvas: HTMLCanvasElement | null, other: HTMLCanvasElement | null, onDrawn: (drawn: Drawn) => void): Engine {
   const engine = useRef<OpenEngine | null>(null);
   const sender = useRef(new MixSender());
   const ticket = useRef(0);
   const early = useRef<Seen | null>(null);
   const [state, setState] = useState<EngineState>(START);
 
-  const post = useCallback(({ mix, ...rest }: Seen) => {
-    engine.current?.post({ kind: 'show', wish: { ...rest, mix: sender.current.pack(mix, rest.settled), ticket: ticket.current } });
+  const probes = useRef<{ ticket: number; answer: ((probe: Probe | null) => void) | null }>({ ticket: 0, answer: null });
+  const otherNow = useRef(other);
+  otherNow.current = other;
+
+  const post = useCallback(({ mix, other: compared, ...rest }: Seen) => {
+    engine.current?.post({ kind: 'show', wish: { ...rest, mix: sender.current.pack(mix, rest.settled), other: compared && sender.current.pack(compared, rest.settled), ticket: ticket.current } });
   }, []);
 
   useEffect(() => {
@@ -64,8 +74,18 @@ export function useEngine(shot: string, canvas: HTMLCanvasElement | null, onDraw
         canvas.width = answer.drawn.width;
         canvas.height = answer.drawn.height;
         context.transferFromImageBitmap(answer.bitmap);
+        const beside = otherNow.current;
+        if (answer.other && beside) {
+          beside.width = answer.drawn.width;
+          beside.height = answer.drawn.height;
+          beside.getContext('bitmaprenderer')!.transferFromImageBitmap(answer.other);
+        }
         onDrawn(answer.drawn);
-        setState((s) => ({ ...s, loading: null, failure: null, ticket: answer.ticket, final: answer.final, level: answer.level, drawn: answer.drawn }));
+        setState((s) => ({ ...s, loading: null, failure: null, ticket: answer.ticket, final: answer.final, level: answer.level, drawn: answer.drawn, tones: answer.tones ?? s.tones }));
+      }
+      if (answer.kind === 'probed' && answer.ticket === probes.current.ticket) {
+        probes.current.answer?.(answer.probe);
+        probes.current.answer = null;
       }
       if (answer.kind === 'partLinedUp') setState((s) => ({ ...s, part: answer }));
       if (answer.kind === 'failed') setState((s) => ({ ...s, loading: null, failure: answer.why }));
@@ -89,5 +109,10 @@ export function useEngine(shot: string, canvas: HTMLCanvasElement | null, onDraw
   }, [post]);
   const lineUpPart = useCallback((mix: MixDocument, pass: string) => engine.current?.post({ kind: 'lineUpPart', mix: sender.current.pack(mix, true), pass }), []);
   const readAhead = useCallback((next: string, frames: readonly string[]) => engine.current?.post({ kind: 'ahead', shot: next, frames }), []);
-  return { state, show, lineUpPart, readAhead };
+  const probe = useCallback((mix: MixDocument, at: readonly [number, number], scale: number, pass: string | null): Promise<Probe | null> => new Promise((resolve) => {
+    probes.current.answer?.(null);
+    probes.current = { ticket: probes.current.ticket + 1, answer: resolve };
+    engine.current?.post({ kind: 'probe', mix: sender.current.pack(mix, true), at, scale, pass, ticket: probes.current.ticket });
+  }), []);
+  return { state, show, lineUpPart, probe, readAhead };
 }

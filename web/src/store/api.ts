@@ -3,6 +3,7 @@ import type { CellState } from '@zaddle/core/read/setQuality';
 import type { Reading } from '@zaddle/core/read/readings';
 import type { GroupingCommand } from '@zaddle/core/intake/regroup';
 import type { FrameFacts, Role } from '@zaddle/core/intake/frameFacts';
+import type { MixDocument } from '@zaddle/document';
 import type { MixState } from '../edits/editQueue';
 
 export interface ShootSummary {
@@ -70,6 +71,12 @@ export interface Delivery {
 }
 
 /** A mix as it stood when somebody gave it a name. */
+/** What was done to a mix, in words, and how much of it is in force. */
+export interface MixHistory {
+  readonly position: number;
+  readonly steps: readonly { readonly step: number; readonly words: string; readonly undone: boolean }[];
+}
+
 export interface MixVersion {
   readonly id: string;
   readonly name: string;
@@ -94,7 +101,7 @@ export interface LiveView {
 /** The server's REST interface. Events from the server invalidate what they touch (`useServerEvents`). */
 export const api = createApi({
   baseQuery: fetchBaseQuery({ baseUrl: '/api', headers: { 'X-Requested-With': 'zaddle' } }),
-  tagTypes: ['Shoots', 'Shoot', 'Shot', 'Deliveries', 'Live', 'Lens', 'Versions'],
+  tagTypes: ['Shoots', 'Shoot', 'Shot', 'Deliveries', 'Live', 'Lens', 'Versions', 'History'],
   endpoints: (build) => ({
     shoots: build.query<ShootSummary[], void>({ query: () => 'shoots', providesTags: ['Shoots'] }),
     shoot: build.query<ShootDetail, string>({ query: (id) => `shoots/${id}`, providesTags: ['Shoot'] }),
@@ -114,6 +121,8 @@ export const api = createApi({
     proposeAnew: build.mutation<void, string>({ query: (shot) => ({ url: `shots/${shot}/mix/anew`, method: 'POST' }), invalidatesTags: ['Shoot', 'Shot'] }),
     shot: build.query<ShotDetail, string>({ query: (id) => `shots/${id}`, providesTags: ['Shot'] }),
     versions: build.query<MixVersion[], string>({ query: (shot) => `shots/${shot}/versions`, providesTags: ['Versions'] }),
+    version: build.query<MixVersion & { document: MixDocument }, { shot: string; version: string }>({ query: ({ shot, version }) => `shots/${shot}/versions/${version}`, providesTags: ['Versions'] }),
+    history: build.query<MixHistory, string>({ query: (shot) => `shots/${shot}/history`, providesTags: ['History'] }),
     keepVersion: build.mutation<MixVersion, { shot: string; name: string }>({ query: ({ shot, name }) => ({ url: `shots/${shot}/versions`, method: 'POST', body: { name } }), invalidatesTags: ['Versions'] }),
     renameVersion: build.mutation<MixVersion, { shot: string; version: string; name: string }>({ query: ({ shot, version, name }) => ({ url: `shots/${shot}/versions/${version}`, method: 'PATCH', body: { name } }), invalidatesTags: ['Versions'] }),
     deleteVersion: build.mutation<void, { shot: string; version: string }>({ query: ({ shot, version }) => ({ url: `shots/${shot}/versions/${version}`, method: 'DELETE' }), invalidatesTags: ['Versions'] }),
@@ -134,4 +143,4 @@ const markAtOnce = (shoot: string, frames: readonly string[], marked: boolean) =
     for (const frame of draft.frames as { id: string; marked: boolean }[]) if (frames.includes(frame.id)) frame.marked = marked;
   });
 
-export const { useShootsQuery, useShootQuery, useAddShootMutation, useLabelShotMutation, useRegroupMutation, useRegroupStepMutation, useMarkMutation, useWantFileMutation, useProposeAnewMutation, useShotQuery, useDeleteShootMutation, useDeleteFrameMutation, useDeleteDeliveryMutation, useVersionsQuery, useKeepVersionMutation, useDeleteVersionMutation, useRenameVersionMutation, useLensQuery, useKeepLensMutation, useLabelsQuery, useLiveQuery, useDeliveriesQuery, useDeliverMutation, useDeliverAgainMutation, useRetryMutation } = api;
+export const { useShootsQuery, useShootQuery, useAddShootMutation, useLabelShotMutation, useRegroupMutation, useRegroupStepMutation, useMarkMutation, useWantFileMutation, useProposeAnewMutation, useShotQuery, useDeleteShootMutation, useDeleteFrameMutation, useDeleteDeliveryMutation, useVersionsQuery, useVersionQuery, useHistoryQuery, useKeepVersionMutation, useDeleteVersionMutation, useRenameVersionMutation, useLensQuery, useKeepLensMutation, useLabelsQuery, useLiveQuery, useDeliveriesQuery, useDeliverMutation, useDeliverAgainMutation, useRetryMutation } = api;

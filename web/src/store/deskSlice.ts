@@ -2,9 +2,15 @@ import type { Area } from '@zaddle/document';
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
 
 /** What a drag on the picture does: move it, paint on the selected pass, or draw an area of a kind on it. */
-export type Tool = 'pan' | 'more' | 'less' | Area['kind'];
+export type Tool = 'pan' | 'more' | 'less' | 'neutral' | 'tone' | 'sample' | 'fillRamp' | Area['kind'];
 /** What the picture shows. */
 export type Look = 'after' | 'before' | 'clipping' | 'coloured' | 'mask';
+
+/** What is compared with the picture: another of its states, a frame, a version, or a picture that was dropped in. */
+export type Compared = 'before' | 'without' | 'client' | `frame:${string}` | `version:${string}`;
+/** How two pictures are held beside each other. */
+export const COMPARE_WAYS = ['wipe', 'blink', 'through', 'difference', 'beside'] as const;
+export type CompareWay = (typeof COMPARE_WAYS)[number];
 
 /** From the picture to its part in colour, to the mask alone, and back: what choosing it goes to. */
 export const nextMaskLook = (look: Look): Look => (look === 'coloured' || look === 'mask' ? 'mask' : 'coloured');
@@ -32,6 +38,16 @@ export interface DeskState {
   /** Nothing but the picture is shown. */
   readonly folded: boolean;
   readonly selected: string | null;
+  /** Further passes that are chosen along with the selected one, to be bundled. */
+  readonly chosen: readonly string[];
+  /** Bundles whose passes are not shown among the strips. */
+  readonly closed: readonly string[];
+  /** A mask that was taken along, from shot to shot. */
+  readonly mask: { readonly from: string; readonly areas: readonly Area[] } | null;
+  /** What the picture is compared with, how, and where the line of a wipe is, as a share of the stage; null: nothing. */
+  readonly compare: { readonly with: Compared; readonly way: CompareWay; readonly at: number } | null;
+  /** What lies under the pointer is told. */
+  readonly telling: boolean;
   /** The area of the selected pass whose handles are shown. */
   readonly area: string | null;
   readonly solo: string | null;
@@ -43,7 +59,7 @@ export interface DeskState {
   readonly strength: number;
 }
 
-const initialState: DeskState = { panel: 'pass', frame: null, alone: false, check: 'off', corners: false, part: null, place: null, readings: false, drawer: false, folded: false, selected: null, area: null, solo: null, tool: 'pan', look: 'after', radius: 0.035, softness: 0.6, strength: 1 };
+const initialState: DeskState = { panel: 'pass', frame: null, alone: false, check: 'off', corners: false, part: null, place: null, readings: false, drawer: false, folded: false, selected: null, chosen: [], closed: [], mask: null, compare: null, telling: false, area: null, solo: null, tool: 'pan', look: 'after', radius: 0.035, softness: 0.6, strength: 1 };
 
 const clamp = (v: number, low: number, high: number): number => Math.min(high, Math.max(low, v));
 
@@ -52,11 +68,18 @@ export const deskSlice = createSlice({
   name: 'desk',
   initialState,
   reducers: {
-    opened: ({ folded, readings }, { payload }: PayloadAction<string | null>) => ({ ...initialState, folded, readings, selected: payload }),
+    opened: ({ folded, readings, mask }, { payload }: PayloadAction<string | null>) => ({ ...initialState, folded, readings, mask, selected: payload }),
     readingsToggled: (state) => ({ ...state, readings: !state.readings, folded: false }),
     drawerToggled: (state) => ({ ...state, drawer: !state.drawer, folded: false }),
     foldToggled: (state) => ({ ...state, folded: !state.folded }),
-    selected: (state, { payload }: PayloadAction<string | null>) => ({ ...state, selected: payload, area: null, tool: payload === null ? 'pan' : state.tool }),
+    selected: (state, { payload }: PayloadAction<string | null>) => ({ ...state, selected: payload, chosen: [], area: null, tool: payload === null ? 'pan' : state.tool }),
+    passesChosen: (state, { payload }: PayloadAction<readonly string[]>) => ({ ...state, chosen: payload }),
+    bundleClosed: (state, { payload }: PayloadAction<string>) => ({ ...state, closed: state.closed.includes(payload) ? state.closed.filter((id) => id !== payload) : [...state.closed, payload] }),
+    maskCopied: (state, { payload }: PayloadAction<NonNullable<DeskState['mask']>>) => ({ ...state, mask: payload }),
+    comparedWith: (state, { payload }: PayloadAction<Compared | null>) => ({ ...state, compare: payload && { way: state.compare?.way ?? ('wipe' as const), at: state.compare?.at ?? 0.5, with: payload } }),
+    wayChosen: (state, { payload }: PayloadAction<CompareWay>) => ({ ...state, compare: state.compare && { ...state.compare, way: payload } }),
+    wipedTo: (state, { payload }: PayloadAction<number>) => ({ ...state, compare: state.compare && { ...state.compare, at: clamp(payload, 0, 1) } }),
+    tellingToggled: (state) => ({ ...state, telling: !state.telling }),
     areaChosen: (state, { payload }: PayloadAction<string | null>) => ({ ...state, area: state.area === payload ? null : payload }),
     panelOpened: (state, { payload }: PayloadAction<Panel>) => ({ ...state, panel: payload, check: 'off' as const, corners: false, tool: 'pan' as const, look: 'after' as const }),
     frameChosen: (state, { payload }: PayloadAction<string>) => ({ ...state, frame: payload }),
@@ -74,4 +97,4 @@ export const deskSlice = createSlice({
   },
 });
 
-export const { areaChosen, readingsToggled, drawerToggled, foldToggled, panelOpened, frameChosen, aloneSet, checkChosen, cornersToggled, partAsked, placeAsked, opened, selected, soloed, toolTaken, lookChosen, radiusScaled, softnessSet, strengthSet } = deskSlice.actions;
+export const { passesChosen, bundleClosed, maskCopied, comparedWith, wayChosen, wipedTo, tellingToggled, areaChosen, readingsToggled, drawerToggled, foldToggled, panelOpened, frameChosen, aloneSet, checkChosen, cornersToggled, partAsked, placeAsked, opened, selected, soloed, toolTaken, lookChosen, radiusScaled, softnessSet, strengthSet } = deskSlice.actions;

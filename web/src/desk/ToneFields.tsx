@@ -1,0 +1,35 @@
+import { hostOf, type AdjustPass, type MixDocument, type PassChanges } from '@zaddle/document';
+import type { ToneCounts } from '../engine/messages';
+import { toolTaken } from '../store/deskSlice';
+import { useAppDispatch, useAppSelector } from '../store/store';
+import { percent, stops } from './showValues';
+import { Slide } from './Slide';
+import { ToneGraph, ZONES } from './ToneGraph';
+
+interface ToneProps {
+  readonly mix: MixDocument;
+  readonly pass: AdjustPass;
+  readonly tones: ToneCounts | null;
+  readonly onChange: (changes: PassChanges, done: boolean) => void;
+}
+
+/** What an adjust pass does to tones: the graph with its curve, broad tones, contrast, and whether it acts on one pass only. */
+export function ToneFields({ mix, pass, tones, onChange }: ToneProps) {
+  const dispatch = useAppDispatch();
+  const tool = useAppSelector((s) => s.desk.tool);
+  const host = hostOf(mix.passes, mix.passes.findIndex((p) => p.id === pass.id));
+  return (
+    <>
+      <ToneGraph tones={tones} curve={pass.curve} onChange={(curve, done) => onChange({ curve }, done)} />
+      <div className="tools">
+        <button aria-pressed={tool === 'tone'} title="Press on a tone in the picture and drag up or down (f)" onClick={() => dispatch(toolTaken(tool === 'tone' ? 'pan' : 'tone'))}>In the picture</button>
+        {pass.curve.length === 0 ? <button onClick={() => onChange({ curve: ZONES.map(([, at]) => [at, 0]) }, true)}>Five zones</button> : <button onClick={() => onChange({ curve: [] }, true)}>Level</button>}
+      </div>
+      <Slide label="Broad lights" value={pass.highlights} min={-3} max={3} step={0.05} show={stops} rest={0} onChange={(highlights, done) => onChange({ highlights }, done)} />
+      <Slide label="Broad darks" value={pass.shadows} min={-3} max={3} step={0.05} show={stops} rest={0} onChange={(shadows, done) => onChange({ shadows }, done)} />
+      <Slide label="Contrast" value={pass.contrast} min={0.5} max={1.8} step={0.01} show={percent} rest={1} onChange={(contrast, done) => onChange({ contrast }, done)} />
+      <Slide label="Saturation" value={pass.saturation} min={0} max={2} step={0.01} show={percent} rest={1} onChange={(saturation, done) => onChange({ saturation }, done)} />
+      <label className="check"><input type="checkbox" checked={pass.tied} onChange={(e) => onChange({ tied: e.currentTarget.checked }, true)} />Only the pass under it{pass.tied ? host ? ` (${host.name})` : ': there is none' : ''}</label>
+    </>
+  );
+}

@@ -1,0 +1,79 @@
+import { useRef } from 'react';
+import { oklab } from '@zaddle/core/colour/oklab';
+import { neutralised } from '@zaddle/core/colour/temperature';
+import { notifications } from '@mantine/notifications';
+import type { Probe } from '@zaddle/core/graph/probeMix';
+import type { Area, MixDocument, Pass, PassChanges, Triple } from '@zaddle/document';
+import type { Engine } from '../engine/useEngine';
+import { toolTaken, type Tool } from '../store/deskSlice';
+import { useAppDispatch, useAppSelector } from '../store/store';
+import { withPointAt, withTone } from './ToneGraph';
+
+/** Pixels of the screen that a hand goes for one stop of a tone. */
+const STOP = 60;
+const toneOf = ([r, g, b]: Triple): number => Math.log2(Math.max(1e-4, 0.2627 * r + 0.678 * g + 0.0593 * b) / 0.18);
+const times = (light: Triple, gains: Triple): Triple => light.map((v, c) => v * gains[c]) as unknown as Triple;
+
+/** Tools that ask what a place of the picture is. */
+export const picks = (tool: Tool): boolean => tool === 'neutral' || tool === 'tone' || tool === 'sample';
+
+/** An area that takes in what was pointed at. */
+function sampled(area: Area, light: Triple): Area {
+  if (area.kind === 'tones') {
+    const tone = Math.round(toneOf(light) * 20) / 20;
+    return { ...area, from: Math.max(-12, tone - 0.7), to: Math.min(6, tone + 0.7) };
+  }
+  if (area.kind !== 'hues') return area;
+  const [, a, b] = oklab(light);
+  return { ...area, hue: Math.round(((Math.atan2(b, a) * 180) / Math.PI + 360) % 360) };
+}
+
+interface PickingProps {
+  readonly mix: MixDocument;
+  readonly pass: Pass | null;
+  readonly probe: Engine['probe'];
+  readonly onChange: (id: string, changes: PassChanges, done: boolean) => void;
+}
+
+/** What the tools do that point at the picture: neutral white balance, a tone that is dragged up or down, an area that takes in what is there. */
+export function usePicking({ mix, pass, probe, onChange }: PickingProps) {
+  const dispatch = useAppDispatch();
+  const { tool, area } = useAppSelector((s) => s.desk);
+  const held = useRef<{ curve: ReturnType<typeof withTone>; from: number; at: number } | null>(null);
+
+  const neutral = (own: Pass, { below, own: brought }: Probe): void => {
+    const light = own.kind === 'adjust' ? below && times(below, own.balance) : brought;
+    if (!light) return void notifications.show({ color: 'red', title: 'Not picked', message: 'Nothing of this pass is seen there.' });
+    try {
+      onChange(own.id, { balance: neutralised(light, own.balance).map((g) => Math.round(g * 1e5) / 1e5) }, true);
+      dispatch(toolTaken('pan'));
+    } catch (error) {
+      notifications.show({ color: 'red', title: 'Not picked', message: (error as Error).message });
+    }
+  };
+  return {
+    /** @param at output pixel. @param y height on the stage, screen pixels */
+    down(at: readonly [number, number], y: number, scale: number): void {
+      if (!pass) return;
+      void probe(mix, at, scale, pass.id).then((told) => {
+        if (!told) return;
+        if (tool === 'neutral') neutral(pass, told);
+        else if (tool === 'tone' && pass.kind === 'adjust' && told.below) {
+          held.current = { curve: withTone(pass.curve, toneOf(told.below)), from: y, at: y };
+          onChange(pass.id, { curve: held.current.curve.curve }, false);
+        } else if (tool === 'sample') {
+          const chosen = pass.mask.find((a) => a.id === area);
+          if (chosen && told.below) onChange(pass.id, { mask: pass.mask.map((a) => (a === chosen ? sampled(chosen, told.below!) : a)) }, true);
+          dispatch(toolTaken('pan'));
+        }
+      });
+    },
+    move(y: number, done: boolean): void {
+      const h = held.current;
+      if (!h || !pass) return;
+      const { curve, index } = h.curve;
+      onChange(pass.id, { curve: withPointAt(curve, index, [curve[index][0], curve[index][1] + (h.from - y) / STOP]) }, done);
+      if (done) held.current = null;
+    },
+  };
+}
