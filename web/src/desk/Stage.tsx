@@ -62,7 +62,9 @@ export function Stage({ shot, mix, settled, saved, target, frames, onStroke, onD
   const { view, size, zoomAt, pan, lookAt, whole } = useViewport(stage, mix.width, mix.height);
   const viewNow = useRef(view);
   viewNow.current = view;
-  const onDrawn = useCallback((drawn: Drawn) => { for (const each of [canvas, beside]) if (each) layOut(each, drawn, viewNow.current); }, [canvas, beside]);
+  const canvases = useRef<readonly (HTMLCanvasElement | null)[]>([]);
+  canvases.current = [canvas, beside];
+  const onDrawn = useCallback((drawn: Drawn) => { for (const each of canvases.current) if (each) layOut(each, drawn, viewNow.current); }, []);
   const { show, lineUpPart, readAhead, probe, state } = useEngine(shot, canvas, beside, onDrawn);
   const { panel, corners, part, tool, look, solo, radius, softness, strength, compare, telling } = useAppSelector((s) => s.desk);
   const dispatch = useAppDispatch();

@@ -6,7 +6,7 @@ export type Show = (value: number) => string;
 export const percent: Show = (v) => `${Math.round(v * 100)} %`;
 export const stops: Show = (v) => `${v > 0 ? '+' : v < 0 ? '−' : ''}${Math.abs(v).toFixed(2)}`;
 export const degrees: Show = (v) => `${Math.round(v)}°`;
-export const whole: Show = (v) => `${v > 0 ? '+' : v < 0 ? '−' : ''}${Math.abs(Math.round(v))}`;
+export const whole: Show = (v) => `${Math.round(v) > 0 ? '+' : Math.round(v) < 0 ? '−' : ''}${Math.abs(Math.round(v))}`;
 /** A temperature, from reciprocal megakelvins turned round so that more is warmer. */
 export const kelvin: Show = (v) => `${Math.round(-1e6 / v / 10) * 10} K`;
 

@@ -1,0 +1,17 @@
+import { chromium } from 'playwright';
+const port = process.argv[2];
+const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking'] });
+const page = await browser.newPage({ viewport: { width: Number(process.argv[5] ?? 1280), height: Number(process.argv[6] ?? 800) } });
+page.on('pageerror', (e) => console.log('ERR', e.message));
+page.on('console', (m) => m.type() === 'error' && console.log('CON', m.text().slice(0, 300)));
+const shots = await (await fetch(`http://127.0.0.1:${port}/api/shoots`)).json();
+const shoot = await (await fetch(`http://127.0.0.1:${port}/api/shoots/${shots[0].id}`)).json();
+const shot = shoot.shots.find((s: { label: string }) => s.label.toLowerCase().includes(process.argv[3])) ?? shoot.shots[0];
+await page.goto(`http://127.0.0.1:${port}/shots/${shot.id}`);
+const settled = () => page.waitForFunction(() => document.querySelector<HTMLElement>('[data-testid=stage]')?.dataset.settled === 'true', undefined, { timeout: 60000 });
+await settled();
+let n = 0;
+const snap = async (name: string) => { await settled().catch(() => console.log('not settled', name)); await page.waitForTimeout(200); await page.screenshot({ path: `/work/main/.scratch/${name}.png` }); n++; };
+const script = await import(process.argv[4]);
+await script.default(page, snap, settled);
+await browser.close();
