@@ -84,7 +84,7 @@ async function withPasses(url: string, shot: string, count: number): Promise<voi
   const { mix } = await get<{ mix: { document: { frames: object; passes: { kind: string }[] } } }>(`${url}api/shots/${shot}`);
   const frames = Object.keys(mix.document.frames);
   for (let k = mix.document.passes.length; k < count; k++) {
-    await post(`${url}api/shots/${shot}/mix/commands`, { kind: 'addPass', index: 1, pass: { id: `more-${k}`, name: `More ${k}`, why: '', kind: 'light', on: true, opacity: 0.3, mask: [{ id: 'ramp', kind: 'ramp', join: 'add', inverted: false, from: [0.2, 0.1], to: [0.8, 0.1 + k / 100] }], exposure: 0, balance: [1, 1, 1], source: { kind: 'frame', frame: frames[k % frames.length] }, alignment: null, mode: 'lighten', brightness: 1, colour: 1 } });
+    await post(`${url}api/shots/${shot}/mix/commands`, { kind: 'addPass', index: 1, pass: { id: `more-${k}`, name: `More ${k}`, within: null, why: '', kind: 'light', on: true, opacity: 0.3, mask: [{ id: 'ramp', kind: 'ramp', join: 'add', inverted: false, from: [0.2, 0.1], to: [0.8, 0.1 + k / 100] }], exposure: 0, balance: [1, 1, 1], source: { kind: 'frame', frame: frames[k % frames.length] }, alignment: null, mode: 'lighten', brightness: 1, colour: 1 } });
   }
 }
 

@@ -15,7 +15,7 @@ const saved = (page: Page) => expect(page.getByTestId('saving')).toHaveAttribute
 /** A pass on top that shows a frame quite unlike the picture, so that an area on it is plain to see. */
 async function openWith(page: Page, request: APIRequestContext): Promise<void> {
   const detail = (await (await request.get(address(`/api/shots/${shot}`))).json()) as { mix: { document: { reference: string; passes: unknown[] } } };
-  const pass = { id: `probe-${Math.random().toString(36).slice(2)}`, name: 'Probe', why: '', kind: 'light', on: true, opacity: 1, mask: [], exposure: -5, balance: [1, 1, 1], source: { kind: 'frame', frame: detail.mix.document.reference }, alignment: null, mode: 'normal', brightness: 1, colour: 1 };
+  const pass = { id: `probe-${Math.random().toString(36).slice(2)}`, name: 'Probe', within: null, why: '', kind: 'light', on: true, opacity: 1, mask: [], exposure: -5, balance: [1, 1, 1], source: { kind: 'frame', frame: detail.mix.document.reference }, alignment: null, mode: 'normal', brightness: 1, colour: 1 };
   expect((await request.post(address(`/api/shots/${shot}/mix/commands`), { data: { kind: 'addPass', index: detail.mix.document.passes.length, pass } })).status()).toBeLessThan(300);
   await page.goto(address(`/shots/${shot}`));
   await settled(page);

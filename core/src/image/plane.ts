@@ -84,3 +84,15 @@ export function quantile(values: ArrayLike<number>, share: number): number {
   for (let i = low + 1; i < known.length; i++) if (known[i] < next) next = known[i];
   return value + (at - low) * (next - value);
 }
+
+/** A plane's value between its pixels; outside, that of its edge. */
+export function bilinear({ width, height, data }: Plane, x: number, y: number): number {
+  const cx = Math.min(width - 1, Math.max(0, x));
+  const cy = Math.min(height - 1, Math.max(0, y));
+  const [ix, iy] = [Math.min(width - 2, Math.floor(cx)), Math.min(height - 2, Math.floor(cy))];
+  const [fx, fy] = [cx - ix, cy - iy];
+  const at = iy * width + ix;
+  const upper = data[at] + fx * (data[at + 1] - data[at]);
+  const lower = data[at + width] + fx * (data[at + width + 1] - data[at + width]);
+  return upper + fy * (lower - upper);
+}

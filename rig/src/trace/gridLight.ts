@@ -6,6 +6,8 @@ const MOST = 25;
 const PLANES = 0.012;
 /** Pixels within which the nearest surface is looked for, one after the other. */
 const REACHES = [4, 16, 48];
+/** Cosine of the angle between surfaces from which on they are turned alike. */
+const ALIKE = 0.7;
 /** Sum of weights below which the four nearest grid pixels say nothing of the sample's surface. */
 const ENOUGH = 0.02;
 
@@ -52,12 +54,13 @@ export class GridLight {
     this.count = 1;
     this.weights[0] = 1;
     this.pixels[0] = Math.min(this.height - 1, Math.max(0, Math.round(v))) * this.width + Math.min(this.width - 1, Math.max(0, Math.round(u)));
-    for (const reach of REACHES) if (this.nearest(iu, iv, reach)) break;
+    // One that is turned alike, however far: the side of a bar is near its front, and lit otherwise.
+    if (!REACHES.some((reach) => this.nearest(iu, iv, reach, ALIKE))) this.nearest(iu, iv, REACHES[0], -1);
     return 1;
   }
 
-  /** Takes the pixel within reach whose surface lies nearest in space and turned alike; false where there is no surface. */
-  private nearest(iu: number, iv: number, reach: number): boolean {
+  /** Takes the pixel within reach whose surface lies nearest in space; false where there is none that is turned alike. @param least cosine of the angle between the two */
+  private nearest(iu: number, iv: number, reach: number, least: number): boolean {
     const { surfaces: s, own } = this;
     let best = Infinity;
     for (let y = Math.max(0, iv - reach); y <= Math.min(this.height - 1, iv + 1 + reach); y++) {
@@ -65,6 +68,7 @@ export class GridLight {
         const q = (y * this.width + x) * PER_PIXEL;
         if (s[q] === 0 && s[q + 1] === 0 && s[q + 2] === 0) continue;
         const turned = s[q] * own[0] + s[q + 1] * own[1] + s[q + 2] * own[2];
+        if (turned < least) continue;
         const far = (s[q + 3] - own[3]) ** 2 + (s[q + 4] - own[4]) ** 2 + (s[q + 5] - own[5]) ** 2 + 0.02 * (1 - turned);
         if (far >= best) continue;
         best = far;

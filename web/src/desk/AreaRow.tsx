@@ -1,12 +1,13 @@
 import type { Area, AreaBorder, MixDocument, PixelsOf } from '@zaddle/document';
 import { areaName, fieldsOf } from '../area/areas';
-import { areaChosen, toolTaken } from '../store/deskSlice';
+import { areaChosen, snapAsked, toolTaken } from '../store/deskSlice';
 import { useAppDispatch, useAppSelector } from '../store/store';
 import { percent } from './showValues';
 import { Slide } from './Slide';
 
 interface RowProps {
   readonly mix: MixDocument;
+  readonly pass: string;
   readonly area: Area;
   readonly put: (next: Area, done: boolean) => void;
   readonly onRemove: () => void;
@@ -41,13 +42,14 @@ function Pixels({ mix, of, put }: { mix: MixDocument; of: PixelsOf; put: (of: Pi
 }
 
 /** What the chosen area can be set to. */
-function Details({ mix, area, put }: Pick<RowProps, 'mix' | 'area' | 'put'>) {
+function Details({ mix, pass, area, put }: Pick<RowProps, 'mix' | 'pass' | 'area' | 'put'>) {
   const dispatch = useAppDispatch();
   const tool = useAppSelector((s) => s.desk.tool);
   return (
     <div className="details">
       {fieldsOf(area).map(({ label, value, min, max, step, show, put: set }) => <Slide key={label} label={label} value={value} min={min} max={max} step={step} show={show} onChange={(v, done) => put(set(v), done)} />)}
       {(area.kind === 'tones' || area.kind === 'hues') && <div className="tools"><button aria-pressed={tool === 'sample'} onClick={() => dispatch(toolTaken(tool === 'sample' ? 'pan' : 'sample'))} title="Click a place of the picture that has it">Point at it</button></div>}
+      {(area.kind === 'outline' || area.kind === 'box') && <div className="tools"><button title="Moves each segment onto the edge of the picture near it; points stay editable" onClick={() => dispatch(snapAsked({ pass, area: area.id }))}>Snap to edges</button></div>}
       {'of' in area && <Pixels mix={mix} of={area.of} put={(of) => put({ ...area, of }, true)} />}
       <Border mix={mix} area={area} put={put} />
     </div>
@@ -55,7 +57,7 @@ function Details({ mix, area, put }: Pick<RowProps, 'mix' | 'area' | 'put'>) {
 }
 
 /** One area of a mask: how it joins those before it, inside out, and, when it is chosen, its handles on the picture and all that it can be set to. */
-export function AreaRow({ mix, area, put, onRemove }: RowProps) {
+export function AreaRow({ mix, pass, area, put, onRemove }: RowProps) {
   const dispatch = useAppDispatch();
   const chosen = useAppSelector((s) => s.desk.area === area.id);
   const name = area.kind === 'same' ? `Mask of ${mix.passes.find((p) => p.id === area.pass)?.name ?? 'another pass'}` : areaName(area);
@@ -69,7 +71,7 @@ export function AreaRow({ mix, area, put, onRemove }: RowProps) {
         <button className="flat last" onClick={() => put({ ...area, inverted: !area.inverted }, true)} title="Inside out" aria-label={`Turn ${name} inside out`}>⇄</button>
         <button className="flat" onClick={onRemove} aria-label={`Remove ${name}`}>×</button>
       </div>
-      {chosen && <Details mix={mix} area={area} put={put} />}
+      {chosen && <Details mix={mix} pass={pass} area={area} put={put} />}
     </>
   );
 }

@@ -22,7 +22,7 @@ import { Stage } from './Stage';
 import { Strips } from './Strips';
 import { useDeskKeys } from './useDeskKeys';
 import { usePassActions } from './usePassActions';
-import { useNextShot } from './useNextShot';
+import { useNeighbours, useNextShot } from './useNextShot';
 import { Versions } from './Versions';
 
 /** Stages of the job, and which of them this shot has behind it. */
@@ -73,7 +73,7 @@ function OpenDesk({ shot, frames, edits }: { shot: Shot; frames: readonly Frame[
   /** The mix in the middle of a drag. */
   const [draft, setDraft] = useState<MixDocument | null>(null);
   const [zoom, setZoom] = useState<{ kind: 'whole' | 'one'; count: number }>({ kind: 'whole', count: 0 });
-  const { selected, panel, tool, radius, softness, strength, drawer, folded, readings, chosen } = useAppSelector((s) => s.desk);
+  const { selected, panel, tool, radius, softness, strength, drawer, folded, calm, readings, chosen } = useAppSelector((s) => s.desk);
   const [tones, setTones] = useState<ToneCounts | null>(null);
   const mix = draft ?? view.document;
   const pass = mix.passes.find((p) => p.id === selected) ?? null;
@@ -107,6 +107,11 @@ function OpenDesk({ shot, frames, edits }: { shot: Shot; frames: readonly Frame[
   const change = useCallback((id: string, changes: PassChanges, done: boolean): void => act({ kind: 'changePass', id, changes }, done), [act]);
 
   const next = useNextShot(shot);
+  const neighbours = useNeighbours(shot);
+  const toShot = (by: 1 | -1): void => {
+    const to = by === 1 ? neighbours.after : neighbours.before;
+    if (to) void navigate(`/shots/${to}`);
+  };
 
   const step = (direction: 'undo' | 'redo'): void => {
     if (direction === 'undo' ? view.canUndo : view.canRedo) add({ kind: direction });
@@ -116,7 +121,7 @@ function OpenDesk({ shot, frames, edits }: { shot: Shot; frames: readonly Frame[
   };
   const mixNow = useCallback(() => edits.view().document, [edits]);
   const actions = usePassActions(mixNow, selected, chosen, act);
-  useDeskKeys({ passes: mix.passes, actions, onChange: change, onStep: step, onZoom: (kind) => setZoom((z) => ({ kind, count: z.count + 1 })) });
+  useDeskKeys({ passes: mix.passes, actions, onChange: change, onStep: step, onZoom: (kind) => setZoom((z) => ({ kind, count: z.count + 1 })), onShot: toShot });
 
   const area = useRef('');
   /** Paints on the selected pass as it stands, with an area of one name from the beginning of a drag to its end. */
@@ -130,7 +135,7 @@ function OpenDesk({ shot, frames, edits }: { shot: Shot; frames: readonly Frame[
   const onDraw = (kind: DrawnKind, from: Point, to: Point, done: boolean): void => paint((on, fresh) => drawnCommand(on, kind, from, to, fresh), done);
 
   return (
-    <main className={`desk ${folded ? 'folded' : ''} ${readings ? 'with-readings' : ''}`}>
+    <main className={`desk ${calm ? 'calm folded' : folded ? 'folded' : ''} ${readings ? 'with-readings' : ''}`}>
       <div className="rail">
         <Link to={`/shoots/${shot.shootId}`} style={{ color: 'inherit' }}>← {shot.label}</Link>
         <Rail shot={shot} mix={mix} />
@@ -148,7 +153,7 @@ function OpenDesk({ shot, frames, edits }: { shot: Shot; frames: readonly Frame[
       {panel === 'lineUp'
         ? <LineUpPanel shot={shot} mix={mix} frames={frames} pass={pass} onAct={act} onReference={(frame) => add({ kind: 'reference', frame })} />
         : <PassPanel mix={mix} pass={pass} tones={tones} frames={frames} onChange={(changes, done) => pass && change(pass.id, changes, done)} actions={actions} onRemoveArea={(area) => pass && act({ kind: 'removeArea', pass: pass.id, area }, true)} />}
-      {drawer && !folded && <FrameDrawer mix={mix} frames={frames} actions={actions} />}
+      {drawer && !folded && !calm && <FrameDrawer mix={mix} frames={frames} actions={actions} />}
       <Strips mix={mix} actions={actions} onChange={change} />
     </main>
   );

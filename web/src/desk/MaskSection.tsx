@@ -46,7 +46,7 @@ export function MaskSection({ mix, pass, onChange, onRemoveArea }: MaskProps) {
     <>
       <h4 className="with-act">Mask{pass.mask.length > 0 && <button className="flat" title="Take it along: it can be added to any pass, of any shot" onClick={() => dispatch(maskCopied({ from: pass.name, areas: pass.mask }))}>Take along</button>}</h4>
       {pass.mask.length === 0 && <p className="soft">Everywhere. Less takes it away under the brush; a ramp lets it come in softly.</p>}
-      {pass.mask.map((area) => <AreaRow key={area.id} mix={mix} area={area} put={(next, done) => onChange({ mask: pass.mask.map((a) => (a.id === area.id ? next : a)) }, done)} onRemove={() => onRemoveArea(area.id)} />)}
+      {pass.mask.map((area) => <AreaRow key={area.id} mix={mix} pass={pass.id} area={area} put={(next, done) => onChange({ mask: pass.mask.map((a) => (a.id === area.id ? next : a)) }, done)} onRemove={() => onRemoveArea(area.id)} />)}
       <NativeSelect size="xs" mt={4} aria-label="Add to the mask" value="" data={options} onChange={(e) => { begin(e.currentTarget.value); e.currentTarget.blur(); }} />
     </>
   );

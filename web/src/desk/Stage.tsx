@@ -65,12 +65,14 @@ export function Stage({ shot, mix, settled, saved, target, frames, onStroke, onD
   const canvases = useRef<readonly (HTMLCanvasElement | null)[]>([]);
   canvases.current = [canvas, beside];
   const onDrawn = useCallback((drawn: Drawn) => { for (const each of canvases.current) if (each) layOut(each, drawn, viewNow.current); }, []);
-  const { show, lineUpPart, readAhead, probe, state } = useEngine(shot, canvas, beside, onDrawn);
-  const { panel, corners, part, tool, look, solo, radius, softness, strength, compare, telling } = useAppSelector((s) => s.desk);
+  const { show, lineUpPart, snap: snapArea, readAhead, probe, state } = useEngine(shot, canvas, beside, onDrawn);
+  const { panel, corners, part, snap, tool, look, solo, radius, softness, strength, compare, telling } = useAppSelector((s) => s.desk);
   const dispatch = useAppDispatch();
   const [pointer, setPointer] = useState<Point | null>(null);
   const drag = useRef<{ points: Point[]; last: Point; kind: 'pan' | 'paint' | 'pick' | 'fillRamp' | DrawnKind } | null>(null);
   const [panning, setPanning] = useState(false);
+  /** Where the last stroke ended: Shift and a click go on from there in a straight line. */
+  const strokeEnd = useRef<Point | null>(null);
   const unit = Math.max(mix.frames[mix.reference].width, mix.frames[mix.reference].height);
 
   // Asked for in the panel, worked out by the engine, and then a change like any other.
@@ -86,6 +88,19 @@ export function Stage({ shot, mix, settled, saved, target, frames, onStroke, onD
     notifications.show({ title: 'Area lined up', message: `${done.found.windows} places agree to ${done.found.residualPx.toFixed(2)} px.` });
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [state.part]);
+  useEffect(() => {
+    if (snap) snapArea(mix, snap.pass, snap.area);
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [snap]);
+  useEffect(() => {
+    const done = state.snapped;
+    const own = done && mix.passes.find((p) => p.id === done.pass);
+    if (!done || !own) return;
+    const same = own.mask.some((a) => a.id === done.area.id && JSON.stringify(a) === JSON.stringify(done.area));
+    if (same) notifications.show({ title: 'Left as it was', message: 'No edge stands out near this outline. Draw it closer to one, or leave it as it is.' });
+    else onChange(own.id, { mask: own.mask.map((a) => (a.id === done.area.id ? done.area : a)) }, true);
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [state.snapped]);
   const pictureIsThere = state.final;
   useEffect(() => {
     if (pictureIsThere && next) readAhead(next.shot, next.frames);
@@ -147,7 +162,8 @@ export function Stage({ shot, mix, settled, saved, target, frames, onStroke, onD
       drag.current = { points: [], last: at, kind: 'pick' };
       return picking.down(toOutput(at), at[1], Math.min(1, view.scale));
     }
-    drag.current = { points: [toReference(at)], last: at, kind: tool === 'fillRamp' ? 'fillRamp' : (drawn ?? 'paint') };
+    const onwards = event.shiftKey && !drawn && tool !== 'fillRamp' ? strokeEnd.current : null;
+    drag.current = { points: onwards ? [onwards, toReference(at)] : [toReference(at)], last: at, kind: tool === 'fillRamp' ? 'fillRamp' : (drawn ?? 'paint') };
     if (!drawn && tool !== 'fillRamp') onStroke(drag.current.points, false);
   };
   const move = (event: PointerEvent): void => {
@@ -176,7 +192,10 @@ export function Stage({ shot, mix, settled, saved, target, frames, onStroke, onD
     if (d.kind === 'pick') return picking.move(local(event)[1], true);
     if (d.kind === 'fillRamp') return fillRamp(d.points[0], toReference(local(event)), true);
     if (d.kind !== 'paint') onDraw(d.kind, d.points[0], toReference(local(event)), true);
-    else onStroke(d.points, true);
+    else {
+      strokeEnd.current = d.points[d.points.length - 1];
+      onStroke(d.points, true);
+    }
   };
   const wheel = (event: WheelEvent): void => {
     // A wheel turned with Shift scrolls across in some browsers.

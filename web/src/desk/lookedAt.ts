@@ -1,4 +1,4 @@
-import { blockStart, hostOf, type MixDocument, type Pass, type SourcePass } from '@zaddle/document';
+import { blockStart, hostOf, linksOf, type MixDocument, type Pass, type SourcePass } from '@zaddle/document';
 import type { Look } from '../store/deskSlice';
 
 /** A frame by itself, as the camera gave it. */
@@ -18,6 +18,7 @@ function alone(passes: readonly Pass[], index: number): Pass[] {
   const block = passes.slice(blockStart(passes, end), end + 1);
   const shown = [...block.map((p) => (p === (host ?? pass) ? { ...p, on: true, within: null } : p)), ...(host ? [{ ...pass, on: true, within: null }] : [])];
   // Masks that are linked to others need those, unseen.
+  if (shown.every((p) => linksOf(p).length === 0)) return shown;
   return [...shown, ...passes.filter((p) => !block.includes(p) && p !== pass).map((p) => ({ ...p, on: false }))];
 }
 

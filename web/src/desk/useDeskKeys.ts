@@ -3,7 +3,7 @@ import { useHotkeys, type HotkeyCallback } from 'react-hotkeys-hook';
 import type { Pass, PassChanges } from '@zaddle/document';
 import { DRAWN } from '../area/areas';
 import { KEYS_WHEREVER } from '../frame/keysWherever';
-import { COMPARE_WAYS, comparedWith, drawerToggled, foldToggled, lookChosen, nextMaskLook, panelOpened, radiusScaled, readingsToggled, selected as select, softnessSet, soloed, tellingToggled, toolTaken, wayChosen } from '../store/deskSlice';
+import { calmToggled, COMPARE_WAYS, comparedWith, drawerToggled, foldToggled, lookChosen, nextMaskLook, panelOpened, radiusScaled, readingsToggled, selected as select, softnessSet, soloed, tellingToggled, toolTaken, wayChosen } from '../store/deskSlice';
 import { useAppDispatch, useAppSelector } from '../store/store';
 import type { PassActions } from './usePassActions';
 
@@ -13,6 +13,8 @@ interface DeskKeys {
   readonly onChange: (id: string, changes: PassChanges, done: boolean) => void;
   readonly onStep: (direction: 'undo' | 'redo') => void;
   readonly onZoom: (kind: 'whole' | 'one') => void;
+  /** To the shot after this one, or before it. */
+  readonly onShot: (by: 1 | -1) => void;
 }
 
 /** A key of the desk. */
@@ -37,7 +39,7 @@ function useSoloKey(pass: string | null): void {
 }
 
 /** Keyboard of the desk; listed for people in `frame/shortcuts.ts`. */
-export function useDeskKeys({ passes, actions, onChange, onStep, onZoom }: DeskKeys): void {
+export function useDeskKeys({ passes, actions, onChange, onStep, onZoom, onShot }: DeskKeys): void {
   const dispatch = useAppDispatch();
   const { selected, softness, panel, look, tool, compare } = useAppSelector((s) => s.desk);
   const pass = passes.find((p) => p.id === selected);
@@ -75,6 +77,9 @@ export function useDeskKeys({ passes, actions, onChange, onStep, onZoom }: DeskK
   useDeskKey('f', () => pass?.kind === 'adjust' && dispatch(toolTaken(tool === 'tone' ? 'pan' : 'tone')));
   useDeskKey('n', (event) => { event.preventDefault(); dispatch(drawerToggled()); });
   useDeskKey('q', () => dispatch(foldToggled()));
+  useDeskKey('shift+q', () => dispatch(calmToggled()));
+  useDeskKey('pagedown', (event) => { event.preventDefault(); onShot(1); });
+  useDeskKey('pageup', (event) => { event.preventDefault(); onShot(-1); });
   useDeskKey('g', () => dispatch(readingsToggled()));
   useSoloKey(pass?.id ?? null);
   useDeskKey('b', () => dispatch(lookChosen('before')));

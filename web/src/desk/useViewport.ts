@@ -24,6 +24,9 @@ function fit(stage: Size, picture: Size): Viewport {
   return { scale, x: Math.round((stage.width - picture.width * scale) / 2), y: Math.round((stage.height - picture.height * scale) / 2), whole: true };
 }
 
+/** Where somebody looked last: the middle of the stage as shares of the picture, so that it is the same place in the next shot; null: at the whole. */
+let lastLook: { readonly scale: number; readonly x: number; readonly y: number } | null = null;
+
 /** Zoom and pan of the stage. Scale 1 is one output pixel on one screen pixel. */
 export function useViewport(stage: RefObject<HTMLElement | null>, width: number, height: number) {
   const [size, setSize] = useState<Size>({ width: 0, height: 0 });
@@ -35,6 +38,17 @@ export function useViewport(stage: RefObject<HTMLElement | null>, width: number,
     observer.observe(element);
     return () => observer.disconnect();
   }, [stage]);
+  const known = size.width > 0 && width > 0;
+  useEffect(() => {
+    if (!known || !lastLook) return;
+    const { scale, x, y } = lastLook;
+    setView({ scale, x: size.width / 2 - x * width * scale, y: size.height / 2 - y * height * scale, whole: false });
+    // Only when the stage opens.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [known]);
+  useEffect(() => {
+    if (known) lastLook = view.whole ? null : { scale: view.scale, x: (size.width / 2 - view.x) / (width * view.scale), y: (size.height / 2 - view.y) / (height * view.scale) };
+  }, [known, view, size, width, height]);
   const shown = view.whole && size.width > 0 && width > 0 ? fit(size, { width, height }) : view;
   const smallest = size.width > 0 && width > 0 ? fit(size, { width, height }).scale : 0.01;
 

@@ -9,6 +9,7 @@ import { fetchProxies, proxyUrl } from './fetchProxies';
 import type { Answer, FromEngine, ToEngine, Wish } from './messages';
 import { MixReceiver } from './mixTransfer';
 import { roughPart, Session, visiblePart, type Fineness, type Visible } from './session';
+import { snapArea } from './snapArea';
 import { structureDifference } from './structureDifference';
 import { Threads } from './threads';
 
@@ -213,6 +214,19 @@ async function lineUpPart(mix: MixDocument, pass: string): Promise<void> {
   }
 }
 
+/** Moves an outline onto the edges of the reference, by its whole proxy. */
+async function snap(mix: MixDocument, pass: string, id: string): Promise<void> {
+  const s = session;
+  const area = mix.passes.find((p) => p.id === pass)?.mask.find((a) => a.id === id);
+  try {
+    if (!s || !area) return;
+    await fetchProxies([mix.reference].filter((frame) => !s.sources.has(frame, true)), false, (frame, proxy) => s.sources.addProxy(frame, proxy, 0));
+    if (session === s) send({ kind: 'snapped', pass, area: snapArea(s, mix, area) });
+  } catch (error) {
+    send({ kind: 'failed', why: (error as Error).message });
+  }
+}
+
 /** The place that is asked for; the newest wins. */
 let asked: (Omit<Extract<ToEngine, { kind: 'probe' }>, 'mix'> & { readonly mix: MixDocument }) | null = null;
 
@@ -256,6 +270,8 @@ addEventListener('message', ({ data }: MessageEvent<ToEngine>) => {
     latest = data.wish.ticket;
     waiting = { ...data.wish, mix: receiver.unpack(data.wish.mix), other: data.wish.other && receiver.unpack(data.wish.other) };
     void work();
+  } else if (data.kind === 'snap') {
+    void snap(receiver.unpack(data.mix), data.pass, data.area);
   } else if (data.kind === 'probe') {
     asked = { ...data, mix: receiver.unpack(data.mix) };
     void probe();

@@ -1,5 +1,5 @@
 import type { Probe } from '@zaddle/core/graph/probeMix';
-import type { Matrix3 } from '@zaddle/document';
+import type { Area, Matrix3 } from '@zaddle/document';
 import type { Check } from './checkMix';
 import type { PackedMix } from './mixTransfer';
 
@@ -42,6 +42,8 @@ export type ToEngine =
   | { readonly kind: 'show'; readonly wish: Wish }
   /** Line up the masked part of a pass by itself. */
   | { readonly kind: 'lineUpPart'; readonly mix: PackedMix; readonly pass: string }
+  /** Move an outline or a box onto the edges near it. */
+  | { readonly kind: 'snap'; readonly mix: PackedMix; readonly pass: string; readonly area: string }
   /** What the picture is at a place, output pixels, and where it comes from. The newest wins. */
   | { readonly kind: 'probe'; readonly mix: PackedMix; readonly at: readonly [number, number]; readonly scale: number; readonly pass: string | null; readonly ticket: number };
 
@@ -68,6 +70,7 @@ export type Answer =
   | { readonly kind: 'progress'; readonly done: number; readonly total: number }
   /** `final`: nothing of it is still to come. `level`: of the pixels that it was made from; null for those that are at hand from the beginning. */
   | { readonly kind: 'shown'; readonly ticket: number; readonly milliseconds: number; readonly drawn: Drawn; readonly bitmap: ImageBitmap; readonly other: ImageBitmap | null; readonly tones: ToneCounts | null; readonly final: boolean; readonly level: number | null }
+  | { readonly kind: 'snapped'; readonly pass: string; readonly area: Area }
   | { readonly kind: 'probed'; readonly ticket: number; readonly probe: Probe }
   | { readonly kind: 'partLinedUp'; readonly pass: string; readonly found: { readonly alignment: Matrix3; readonly residualPx: number; readonly windows: number } | null }
   | { readonly kind: 'failed'; readonly why: string };

@@ -4,16 +4,17 @@ import { GuideLevel, type ToneBases } from '@zaddle/core/graph/guideLevel';
 import { Heap } from '@zaddle/core/graph/heap';
 import { Keep } from '@zaddle/core/graph/keep';
 import { placeMix } from '@zaddle/core/graph/placeMix';
-import type { OutputGrid, PlacedMix, PlacedSource } from '@zaddle/core/graph/placedMix';
+import { createPlane, type Plane } from '@zaddle/core/image/plane';
+import { wholeGrid, type OutputGrid, type PlacedMix, type PlacedSource } from '@zaddle/core/graph/placedMix';
 import { probeMix, type Probe } from '@zaddle/core/graph/probeMix';
 import { prepareMix, type PreparedMix } from '@zaddle/core/graph/prepareMix';
-import { rendererBytes } from '@zaddle/core/kind/rowScratch';
+import { rendererBytes, rowPlane } from '@zaddle/core/kind/rowScratch';
 import { Arena } from '@zaddle/core/kernels/arena';
 import type { Kernels } from '@zaddle/core/kernels/kernels';
 import { createKernelMemory, loadKernels, type KernelMemory } from '@zaddle/core/kernels/loadKernels';
 import { framesOfPass } from '@zaddle/document';
 import { PROXY_SIDE } from '@zaddle/core/image/shrink';
-import type { MixDocument } from '@zaddle/document';
+import type { MixDocument, SourcePass } from '@zaddle/document';
 import { FrameSources, PARTS_BUDGET } from './frameSources';
 import type { Drawn, Marks, View } from './messages';
 import { levelFor, type Region } from '@zaddle/core/mix/regionBox';
@@ -161,6 +162,23 @@ export class Session {
     const parts = frames.filter((id) => this.wantsPart(mix.frames[id], drawn.view.scale));
     const bytes = parts.length * region.width * region.height * 4 ** -region.level * (1 + 2 * AROUND) ** 2 * 3;
     if (parts.length > 0 && bytes < 0.7 * PARTS_BUDGET) await this.load(mix, parts, region, AROUND);
+  }
+
+  /** log2 luminance of a frame as it lies on the reference, whole and straight. @param side pixels of the longer side, at most */
+  logLuminance(mix: MixDocument, frame: string, side: number): Plane {
+    const { width, height } = mix.frames[mix.reference];
+    const k = Math.min(1, side / Math.max(width, height));
+    const grid = { width: Math.round(width * k), height: Math.round(height * k) };
+    const pass: SourcePass = { id: 'alone', name: '', within: null, why: '', kind: 'light', on: true, opacity: 1, mask: [], exposure: 0, balance: [1, 1, 1], source: { kind: 'frame', frame }, alignment: null, mode: 'normal', brightness: 1, colour: 1 };
+    const whole = { ...mix, geometry: [1, 0, 0, 0, 1, 0, 0, 0, 1] as const, width, height, corrects: { ...mix.corrects, distortion: true }, passes: [pass] };
+    const arena = this.arena();
+    const placed = placeMix(prepareMix(whole, this.found), new Map([[frame, this.sources.copyFor(frame, mix.frames[frame], k)]]), wholeGrid(whole, grid.width, grid.height), arena);
+    const stride = rowPlane(grid.width);
+    const out = arena.take(grid.height * stride);
+    this.renderRows(placed, arena, out, { kind: 'log', passes: 1, stride });
+    const plane = createPlane(grid.width, grid.height);
+    for (let y = 0; y < grid.height; y++) plane.data.set(arena.floats(out + y * stride, grid.width), y * grid.width);
+    return plane;
   }
 
   /** What the picture is at a place, and where it comes from: by pixels that are at hand. */

@@ -21,6 +21,8 @@ export interface EngineState {
   readonly failure: string | null;
   /** What came of lining up one part, the latest. */
   readonly part: Extract<Answer, { kind: 'partLinedUp' }> | null;
+  /** What came of moving an outline onto edges, the latest. */
+  readonly snapped: Extract<Answer, { kind: 'snapped' }> | null;
 }
 
 /** What is to be seen. */
@@ -38,13 +40,14 @@ export interface Engine {
   readonly state: EngineState;
   readonly show: (seen: Seen) => void;
   readonly lineUpPart: (mix: MixDocument, pass: string) => void;
+  readonly snap: (mix: MixDocument, pass: string, area: string) => void;
   /** What a mix is at a place, output pixels; null where a newer question came in between. */
   readonly probe: (mix: MixDocument, at: readonly [number, number], scale: number, pass: string | null) => Promise<Probe | null>;
   /** Has what a shot is opened with at hand, for when it is next. */
   readonly readAhead: (shot: string, frames: readonly string[]) => void;
 }
 
-const START: EngineState = { loading: null, ticket: 0, asked: 0, final: false, level: null, drawn: null, tones: null, failure: null, part: null };
+const START: EngineState = { loading: null, ticket: 0, asked: 0, final: false, level: null, drawn: null, tones: null, failure: null, part: null, snapped: null };
 /**
  * The worker that makes the picture of a shot. It comes as a bitmap, which goes onto the canvas in the same moment as the
  * place that it belongs to: the main thread never touches a pixel. @param onDrawn called right then.
@@ -87,6 +90,7 @@ export function useEngine(shot: string, canvas: HTMLCanvasElement | null, other:
         probes.current.answer?.(answer.probe);
         probes.current.answer = null;
       }
+      if (answer.kind === 'snapped') setState((s) => ({ ...s, snapped: answer }));
       if (answer.kind === 'partLinedUp') setState((s) => ({ ...s, part: answer }));
       if (answer.kind === 'failed') setState((s) => ({ ...s, loading: null, failure: answer.why }));
     };
@@ -114,5 +118,6 @@ export function useEngine(shot: string, canvas: HTMLCanvasElement | null, other:
     probes.current = { ticket: probes.current.ticket + 1, answer: resolve };
     engine.current?.post({ kind: 'probe', mix: sender.current.pack(mix, true), at, scale, pass, ticket: probes.current.ticket });
   }), []);
-  return { state, show, lineUpPart, probe, readAhead };
+  const snap = useCallback((mix: MixDocument, pass: string, area: string) => engine.current?.post({ kind: 'snap', mix: sender.current.pack(mix, true), pass, area }), []);
+  return { state, show, lineUpPart, snap, probe, readAhead };
 }

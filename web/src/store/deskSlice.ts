@@ -27,6 +27,8 @@ export interface DeskState {
   readonly alone: boolean;
   readonly check: CheckKind;
   /** The pass whose area is to be lined up by itself, counted so that asking again is something new. */
+  /** The area that is to be moved onto edges, counted likewise. */
+  readonly snap: { readonly pass: string; readonly area: string; readonly count: number } | null;
   readonly part: { readonly pass: string; readonly count: number } | null;
   /** A place of the picture to be looked at, pixels of the reference, counted so that asking again is something new. */
   readonly place: { readonly at: readonly [number, number]; readonly count: number } | null;
@@ -37,6 +39,8 @@ export interface DeskState {
   readonly drawer: boolean;
   /** Nothing but the picture is shown. */
   readonly folded: boolean;
+  /** Not even a frame round the picture: nothing but the grey that it is judged on. */
+  readonly calm: boolean;
   readonly selected: string | null;
   /** Further passes that are chosen along with the selected one, to be bundled. */
   readonly chosen: readonly string[];
@@ -59,7 +63,7 @@ export interface DeskState {
   readonly strength: number;
 }
 
-const initialState: DeskState = { panel: 'pass', frame: null, alone: false, check: 'off', corners: false, part: null, place: null, readings: false, drawer: false, folded: false, selected: null, chosen: [], closed: [], mask: null, compare: null, telling: false, area: null, solo: null, tool: 'pan', look: 'after', radius: 0.035, softness: 0.6, strength: 1 };
+const initialState: DeskState = { panel: 'pass', frame: null, alone: false, check: 'off', corners: false, part: null, snap: null, place: null, readings: false, drawer: false, folded: false, calm: false, selected: null, chosen: [], closed: [], mask: null, compare: null, telling: false, area: null, solo: null, tool: 'pan', look: 'after', radius: 0.035, softness: 0.6, strength: 1 };
 
 const clamp = (v: number, low: number, high: number): number => Math.min(high, Math.max(low, v));
 
@@ -71,6 +75,7 @@ export const deskSlice = createSlice({
     opened: ({ folded, readings, mask }, { payload }: PayloadAction<string | null>) => ({ ...initialState, folded, readings, mask, selected: payload }),
     readingsToggled: (state) => ({ ...state, readings: !state.readings, folded: false }),
     drawerToggled: (state) => ({ ...state, drawer: !state.drawer, folded: false }),
+    calmToggled: (state) => ({ ...state, calm: !state.calm }),
     foldToggled: (state) => ({ ...state, folded: !state.folded }),
     selected: (state, { payload }: PayloadAction<string | null>) => ({ ...state, selected: payload, chosen: [], area: null, tool: payload === null ? 'pan' : state.tool }),
     passesChosen: (state, { payload }: PayloadAction<readonly string[]>) => ({ ...state, chosen: payload }),
@@ -87,6 +92,7 @@ export const deskSlice = createSlice({
     checkChosen: (state, { payload }: PayloadAction<CheckKind>) => ({ ...state, check: state.check === payload ? ('off' as const) : payload }),
     cornersToggled: (state) => ({ ...state, corners: !state.corners }),
     partAsked: (state, { payload }: PayloadAction<string>) => ({ ...state, part: { pass: payload, count: (state.part?.count ?? 0) + 1 } }),
+    snapAsked: (state, { payload }: PayloadAction<{ pass: string; area: string }>) => ({ ...state, snap: { ...payload, count: (state.snap?.count ?? 0) + 1 } }),
     placeAsked: (state, { payload }: PayloadAction<readonly [number, number]>) => ({ ...state, place: { at: payload, count: (state.place?.count ?? 0) + 1 } }),
     soloed: (state, { payload }: PayloadAction<string>) => ({ ...state, solo: state.solo === payload ? null : payload }),
     toolTaken: (state, { payload }: PayloadAction<Tool>) => ({ ...state, tool: payload }),
@@ -97,4 +103,4 @@ export const deskSlice = createSlice({
   },
 });
 
-export const { passesChosen, bundleClosed, maskCopied, comparedWith, wayChosen, wipedTo, tellingToggled, areaChosen, readingsToggled, drawerToggled, foldToggled, panelOpened, frameChosen, aloneSet, checkChosen, cornersToggled, partAsked, placeAsked, opened, selected, soloed, toolTaken, lookChosen, radiusScaled, softnessSet, strengthSet } = deskSlice.actions;
+export const { calmToggled, snapAsked, passesChosen, bundleClosed, maskCopied, comparedWith, wayChosen, wipedTo, tellingToggled, areaChosen, readingsToggled, drawerToggled, foldToggled, panelOpened, frameChosen, aloneSet, checkChosen, cornersToggled, partAsked, placeAsked, opened, selected, soloed, toolTaken, lookChosen, radiusScaled, softnessSet, strengthSet } = deskSlice.actions;

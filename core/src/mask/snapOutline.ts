@@ -1,0 +1,157 @@
+import type { OutlineNode, Point } from '@zaddle/document';
+import { boxBlur } from '../image/boxBlur';
+import { bilinear, type Plane } from '../image/plane';
+
+/** How far off an edge may lie, shares of the picture's longer side, and steps in which it is looked for, pixels. */
+const REACH = 0.008;
+const STEP = 0.5;
+/** Pixels between places along a segment where it is looked at. */
+const ALONG = 2;
+/** Share of the strongest edge that a nearer one may have and still be taken: what is off costs. */
+const FAR_COSTS = 0.25;
+/** Steps of log luminance a pixel below which there is no edge, and how much an edge must stand out from what lies beside it. */
+const LEAST_EDGE = 0.02;
+const STANDS_OUT = 1.8;
+/** Steepness, stops a pixel, beyond which an edge counts no more: one bright spot must not bend a line. */
+const STEEP = 0.6;
+
+/** How a segment lies off its place at its two ends, pixels along its normal; 0 where no edge is found. */
+interface Offsets {
+  readonly start: number;
+  readonly end: number;
+}
+
+const NOWHERE: Offsets = { start: 0, end: 0 };
+
+type Vector = readonly [number, number];
+const minus = (a: Point, b: Point): Vector => [a[0] - b[0], a[1] - b[1]];
+const unitNormal = ([x, y]: Vector): Vector => {
+  const length = Math.hypot(x, y) || 1;
+  return [-y / length, x / length];
+};
+
+/** How steep the picture is across a segment, at places along it (rows) and offsets from it (columns), stops a pixel. */
+function steepness(log: Plane, from: Point, to: Point, steps: number): { rows: number; values: Float32Array } {
+  const [dx, dy] = minus(to, from);
+  const [nx, ny] = unitNormal([dx, dy]);
+  const rows = Math.max(4, Math.round(Math.hypot(dx, dy) / ALONG));
+  const columns = 2 * steps + 1;
+  const values = new Float32Array(rows * columns);
+  for (let i = 0; i < rows; i++) {
+    // Corners belong to two segments: what lies there says little of either.
+    const t = 0.06 + (0.88 * (i + 0.5)) / rows;
+    for (let k = 0; k < columns; k++) {
+      const off = (k - steps) * STEP;
+      const [x, y] = [from[0] + t * dx + off * nx, from[1] + t * dy + off * ny];
+      const across = bilinear(log, x + nx, y + ny) - bilinear(log, x - nx, y - ny);
+      values[i * columns + k] = Math.min(STEEP, Math.abs(across) / 2);
+    }
+  }
+  return { rows, values };
+}
+
+/** The mean steepness along a line that lies off the segment by a at its start and b at its end, in steps. */
+function along({ rows, values }: ReturnType<typeof steepness>, columns: number, a: number, b: number): number {
+  let sum = 0;
+  for (let i = 0; i < rows; i++) {
+    const at = a + (b - a) * (0.06 + (0.88 * (i + 0.5)) / rows);
+    const k = Math.min(columns - 2, Math.floor(at));
+    const v = values[i * columns + k];
+    sum += v + (at - k) * (values[i * columns + k + 1] - v);
+  }
+  return sum / rows;
+}
+
+/** The peak of a parabola through three values at -1, 0 and 1. */
+const peak = (left: number, middle: number, right: number): number => {
+  const bend = left - 2 * middle + right;
+  return bend < 0 ? Math.max(-0.5, Math.min(0.5, (0.5 * (left - right)) / bend)) : 0;
+};
+
+/** Where near a segment the straight edge lies that stands out most: every line between offsets at its two ends is tried. */
+function nearestEdge(log: Plane, from: Point, to: Point): Offsets {
+  const reach = REACH * Math.max(log.width, log.height);
+  const steps = Math.ceil(reach / STEP);
+  const columns = 2 * steps + 1;
+  const table = steepness(log, from, to, steps);
+  let best = { score: 0, edge: 0, a: steps, b: steps };
+  let sum = 0;
+  const cost = (k: number): number => ((k - steps) / steps) ** 2;
+  for (let a = 1; a < columns - 1; a++) {
+    for (let b = 1; b < columns - 1; b++) {
+      const edge = along(table, columns, a, b);
+      sum += edge;
+      const score = edge * (1 - (FAR_COSTS * (cost(a) + cost(b))) / 2);
+      if (score > best.score) best = { score, edge, a, b };
+    }
+  }
+  const usual = sum / (columns - 2) ** 2;
+  if (best.edge < LEAST_EDGE || best.edge < STANDS_OUT * usual) return NOWHERE;
+  const at = (a: number, b: number): number => along(table, columns, Math.max(0, Math.min(columns - 1, a)), Math.max(0, Math.min(columns - 1, b)));
+  const [a, b] = [best.a + peak(at(best.a - 1, best.b), best.edge, at(best.a + 1, best.b)), best.b + peak(at(best.a, best.b - 1), best.edge, at(best.a, best.b + 1))];
+  return { start: (a - steps) * STEP, end: (b - steps) * STEP };
+}
+
+/** Where two lines meet, each given by two of its points; null where they hardly do. */
+function meeting([a, b]: readonly [Point, Point], [c, d]: readonly [Point, Point]): Point | null {
+  const [ux, uy] = minus(b, a);
+  const [vx, vy] = minus(d, c);
+  const cross = ux * vy - uy * vx;
+  if (Math.abs(cross) < 0.05 * Math.hypot(ux, uy) * Math.hypot(vx, vy)) return null;
+  const t = ((c[0] - a[0]) * vy - (c[1] - a[1]) * vx) / cross;
+  return [a[0] + t * ux, a[1] + t * uy];
+}
+
+const at = (p: readonly Point[], t: number): Point => [0, 1].map((c) => (1 - t) ** 3 * p[0][c] + 3 * t * (1 - t) ** 2 * p[1][c] + 3 * t * t * (1 - t) * p[2][c] + t ** 3 * p[3][c]) as unknown as Point;
+
+/** A straight segment, or the chord of a bent one's end, moved onto its edge. */
+function movedLine(log: Plane, from: Point, to: Point): readonly [Point, Point] {
+  const { start, end } = nearestEdge(log, from, to);
+  const [nx, ny] = unitNormal(minus(to, from));
+  return [[from[0] + start * nx, from[1] + start * ny], [to[0] + end * nx, to[1] + end * ny]];
+}
+
+/** Bent segments are taken in so many chords. */
+const CHORDS = 8;
+
+/** A bent segment with its chords moved onto edges: its ends and the points that bend it are carried along by what lies nearest. */
+function movedCurve(log: Plane, p: readonly [Point, Point, Point, Point]): readonly [Point, Point, Point, Point] {
+  const moved = Array.from({ length: CHORDS }, (_, k): readonly [Vector, Vector] => {
+    const [from, to] = [at(p, k / CHORDS), at(p, (k + 1) / CHORDS)];
+    const line = movedLine(log, from, to);
+    return [minus(line[0], from), minus(line[1], to)];
+  });
+  const shift = (t: number): Vector => {
+    const k = Math.min(CHORDS - 1, Math.floor(t * CHORDS));
+    const s = t * CHORDS - k;
+    return [0, 1].map((c) => moved[k][0][c] * (1 - s) + moved[k][1][c] * s) as unknown as Vector;
+  };
+  return p.map((q, i) => { const [x, y] = shift(i / 3); return [q[0] + x, q[1] + y] as Point; }) as unknown as readonly [Point, Point, Point, Point];
+}
+
+/**
+ * A closed outline that was drawn roughly, moved onto the edges that it was meant for: each straight segment onto the straight
+ * edge near it that stands out most, over all lines within reach (after Duda and Hart, 1972, between the two ends), corners to
+ * where those lines meet; bent ones chord by chord. Where no edge stands out, it stays as it was drawn.
+ * @param log log2 luminance of what it is to follow. @param ring its nodes, pixels of that plane
+ */
+export function snapOutline(log: Plane, ring: readonly OutlineNode[]): OutlineNode[] {
+  const calm = boxBlur(log, 1);
+  const n = ring.length;
+  const bent = ring.map((node, k) => node.after !== null || ring[(k + 1) % n].before !== null);
+  const lines = ring.map((node, k) => (bent[k] ? null : movedLine(calm, node.at, ring[(k + 1) % n].at)));
+  const curves = ring.map((node, k) => {
+    const next = ring[(k + 1) % n];
+    return bent[k] ? movedCurve(calm, [node.at, node.after ?? node.at, next.before ?? next.at, next.at]) : null;
+  });
+  const reach = 2 * REACH * Math.max(log.width, log.height);
+  return ring.map((node, k) => {
+    const before = (k + n - 1) % n;
+    const [into, out] = [lines[before], lines[k]];
+    const ends: Point[] = [into?.[1] ?? curves[before]![3], out?.[0] ?? curves[k]![0]];
+    const corner = into && out ? meeting(into, out) : null;
+    const middle: Point = [(ends[0][0] + ends[1][0]) / 2, (ends[0][1] + ends[1][1]) / 2];
+    const placed = corner && Math.hypot(...minus(corner, node.at)) < reach ? corner : middle;
+    return { at: placed, before: node.before && (curves[before]?.[2] ?? node.before), after: node.after && (curves[k]?.[1] ?? node.after) };
+  });
+}

@@ -1,0 +1,55 @@
+import fc from 'fast-check';
+import { describe, expect, test } from 'vitest';
+import type { OutlineNode, Point } from '@zaddle/document';
+import { createPlane, type Plane } from '../src/image/plane';
+import { snapOutline } from '../src/mask/snapOutline';
+import { seeded } from './kernelMemory';
+
+const [W, H] = [600, 400];
+const nodes = (points: readonly Point[]): OutlineNode[] => points.map((at) => ({ at, before: null, after: null }));
+
+/** Log luminance of a convex shape on a ground, with grain, its edge one pixel soft. */
+function scene(corners: readonly Point[], contrast: number, seed: number): Plane {
+  const random = seeded(seed);
+  const plane = createPlane(W, H);
+  for (let y = 0; y < H; y++) {
+    for (let x = 0; x < W; x++) {
+      let inside = Infinity;
+      corners.forEach(([ax, ay], k) => {
+        const [bx, by] = corners[(k + 1) % corners.length];
+        inside = Math.min(inside, ((bx - ax) * (y - ay) - (by - ay) * (x - ax)) / Math.hypot(bx - ax, by - ay));
+      });
+      plane.data[y * W + x] = contrast * Math.min(1, Math.max(0, inside + 0.5)) + 0.4 * Math.sin(x / 60) + 0.03 * (random() - 0.5);
+    }
+  }
+  return plane;
+}
+const lineDistance = ([px, py]: Point, [ax, ay]: Point, [bx, by]: Point): number => Math.abs((bx - ax) * (py - ay) - (by - ay) * (px - ax)) / Math.hypot(bx - ax, by - ay);
+/** Distances of places along an outline from the edges of the true one. */
+const distances = (ring: readonly OutlineNode[], truth: readonly Point[]): number[] => ring.flatMap(({ at }, k) => {
+  const next = ring[(k + 1) % ring.length].at;
+  return [0, 0.25, 0.5, 0.75].map((t) => lineDistance([at[0] + t * (next[0] - at[0]), at[1] + t * (next[1] - at[1])], truth[k], truth[(k + 1) % truth.length]));
+});
+
+describe('an outline that is to follow edges', () => {
+  const shape = fc.tuple(...[[120, 90], [440, 70], [470, 320], [100, 300]].map(([x, y]) => fc.tuple(fc.integer({ min: x - 20, max: x + 20 }), fc.integer({ min: y - 20, max: y + 20 })))) as unknown as fc.Arbitrary<Point[]>;
+  const off = fc.array(fc.tuple(fc.double({ min: -3.2, max: 3.2, noNaN: true }), fc.double({ min: -3.2, max: 3.2, noNaN: true })), { minLength: 4, maxLength: 4 });
+  test('lies on them to half a pixel at most, whatever the shape and how it was drawn', () => {
+    fc.assert(fc.property(shape, off, fc.constantFrom(1.5, -2, 0.5), fc.nat(1000), (corners, by, contrast, seed) => {
+      const rough = corners.map(([x, y], k): Point => [x + by[k][0], y + by[k][1]]);
+      const found = distances(snapOutline(scene(corners, contrast, seed), nodes(rough)), corners);
+      expect(Math.max(...found)).toBeLessThan(0.5);
+    }), { numRuns: 25 });
+  });
+  test('stays as it was drawn where there is nothing but grain', () => {
+    const rough = nodes([[120, 90], [440, 70], [470, 320], [100, 300]]);
+    expect(snapOutline(scene([[120, 90], [440, 70], [470, 320], [100, 300]], 0, 5), rough)).toEqual(rough);
+  });
+  test('a bent one is carried along by what lies nearest', () => {
+    const plane = createPlane(W, H);
+    for (let y = 0; y < H; y++) for (let x = 0; x < W; x++) plane.data[y * W + x] = 2 * Math.min(1, Math.max(0, 120.5 - Math.hypot(x - 300, y - 200)));
+    const c = 0.5523;
+    const circle = (r: number): OutlineNode[] => ([[1, 0], [0, 1], [-1, 0], [0, -1]] as const).map(([x, y]) => ({ at: [300 + r * x, 200 + r * y], before: [300 + r * (x + c * y), 200 + r * (y - c * x)], after: [300 + r * (x - c * y), 200 + r * (y + c * x)] }));
+    for (const { at } of snapOutline(plane, circle(123.5))) expect(Math.hypot(at[0] - 300, at[1] - 200)).toBeCloseTo(120.5, -0.2);
+  });
+});
