@@ -45,6 +45,18 @@ describe('an outline that is to follow edges', () => {
     const rough = nodes([[120, 90], [440, 70], [470, 320], [100, 300]]);
     expect(snapOutline(scene([[120, 90], [440, 70], [470, 320], [100, 300]], 0, 5), rough)).toEqual(rough);
   });
+  test('of two edges beside each other it takes the one that is bright on the same side as the rest', () => {
+    // A pane between bars nine pixels wide, with further panes beyond them.
+    const plane = createPlane(W, H);
+    const bar = (v: number): boolean => v % 100 < 9;
+    for (let y = 0; y < H; y++) for (let x = 0; x < W; x++) plane.data[y * W + x] = bar(x) || bar(y) ? 0 : 2;
+    const truth: Point[] = [[208.5, 108.5], [299.5, 108.5], [299.5, 199.5], [208.5, 199.5]];
+    const seeds = seeded(3);
+    for (let k = 0; k < 12; k++) {
+      const rough = truth.map(([x, y]): Point => [x + 8 * (seeds() - 0.5), y + 8 * (seeds() - 0.5)]);
+      expect(Math.max(...distances(snapOutline(plane, nodes(rough)), truth))).toBeLessThan(1.5);
+    }
+  });
   test('a bent one is carried along by what lies nearest', () => {
     const plane = createPlane(W, H);
     for (let y = 0; y < H; y++) for (let x = 0; x < W; x++) plane.data[y * W + x] = 2 * Math.min(1, Math.max(0, 120.5 - Math.hypot(x - 300, y - 200)));

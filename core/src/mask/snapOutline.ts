@@ -15,13 +15,18 @@ const STANDS_OUT = 1.8;
 /** Steepness, stops a pixel, beyond which an edge counts no more: one bright spot must not bend a line. */
 const STEEP = 0.6;
 
-/** How a segment lies off its place at its two ends, pixels along its normal; 0 where no edge is found. */
+/** How a segment lies off its place at its two ends, pixels along its normal, and how much the edge there stands out; all 0 where no edge is found. */
 interface Offsets {
   readonly start: number;
   readonly end: number;
+  readonly score: number;
 }
 
-const NOWHERE: Offsets = { start: 0, end: 0 };
+const NOWHERE: Offsets = { start: 0, end: 0, score: 0 };
+
+/** Which side of an edge is brighter: that on the left of a segment's way, or that on its right. */
+type Side = 1 | -1;
+const SIDES: readonly Side[] = [1, -1];
 
 type Vector = readonly [number, number];
 const minus = (a: Point, b: Point): Vector => [a[0] - b[0], a[1] - b[1]];
@@ -30,8 +35,8 @@ const unitNormal = ([x, y]: Vector): Vector => {
   return [-y / length, x / length];
 };
 
-/** How steep the picture is across a segment, at places along it (rows) and offsets from it (columns), stops a pixel. */
-function steepness(log: Plane, from: Point, to: Point, steps: number): { rows: number; values: Float32Array } {
+/** How steeply the picture rises towards one side of a segment, at places along it (rows) and offsets from it (columns), stops a pixel. */
+function steepness(log: Plane, from: Point, to: Point, steps: number, side: Side): { rows: number; values: Float32Array } {
   const [dx, dy] = minus(to, from);
   const [nx, ny] = unitNormal([dx, dy]);
   const rows = Math.max(4, Math.round(Math.hypot(dx, dy) / ALONG));
@@ -44,7 +49,7 @@ function steepness(log: Plane, from: Point, to: Point, steps: number): { rows: n
       const off = (k - steps) * STEP;
       const [x, y] = [from[0] + t * dx + off * nx, from[1] + t * dy + off * ny];
       const across = bilinear(log, x + nx, y + ny) - bilinear(log, x - nx, y - ny);
-      values[i * columns + k] = Math.min(STEEP, Math.abs(across) / 2);
+      values[i * columns + k] = Math.min(STEEP, Math.max(0, side * across) / 2);
     }
   }
   return { rows, values };
@@ -69,11 +74,11 @@ const peak = (left: number, middle: number, right: number): number => {
 };
 
 /** Where near a segment the straight edge lies that stands out most: every line between offsets at its two ends is tried. */
-function nearestEdge(log: Plane, from: Point, to: Point): Offsets {
+function nearestEdge(log: Plane, from: Point, to: Point, side: Side): Offsets {
   const reach = REACH * Math.max(log.width, log.height);
   const steps = Math.ceil(reach / STEP);
   const columns = 2 * steps + 1;
-  const table = steepness(log, from, to, steps);
+  const table = steepness(log, from, to, steps, side);
   let best = { score: 0, edge: 0, a: steps, b: steps };
   let sum = 0;
   const cost = (k: number): number => ((k - steps) / steps) ** 2;
@@ -89,7 +94,7 @@ function nearestEdge(log: Plane, from: Point, to: Point): Offsets {
   if (best.edge < LEAST_EDGE || best.edge < STANDS_OUT * usual) return NOWHERE;
   const at = (a: number, b: number): number => along(table, columns, Math.max(0, Math.min(columns - 1, a)), Math.max(0, Math.min(columns - 1, b)));
   const [a, b] = [best.a + peak(at(best.a - 1, best.b), best.edge, at(best.a + 1, best.b)), best.b + peak(at(best.a, best.b - 1), best.edge, at(best.a, best.b + 1))];
-  return { start: (a - steps) * STEP, end: (b - steps) * STEP };
+  return { start: (a - steps) * STEP, end: (b - steps) * STEP, score: best.score };
 }
 
 /** Where two lines meet, each given by two of its points; null where they hardly do. */
@@ -104,46 +109,57 @@ function meeting([a, b]: readonly [Point, Point], [c, d]: readonly [Point, Point
 
 const at = (p: readonly Point[], t: number): Point => [0, 1].map((c) => (1 - t) ** 3 * p[0][c] + 3 * t * (1 - t) ** 2 * p[1][c] + 3 * t * t * (1 - t) * p[2][c] + t ** 3 * p[3][c]) as unknown as Point;
 
-/** A straight segment, or the chord of a bent one's end, moved onto its edge. */
-function movedLine(log: Plane, from: Point, to: Point): readonly [Point, Point] {
-  const { start, end } = nearestEdge(log, from, to);
-  const [nx, ny] = unitNormal(minus(to, from));
-  return [[from[0] + start * nx, from[1] + start * ny], [to[0] + end * nx, to[1] + end * ny]];
+/** A part of an outline: a straight segment, or a chord of a bent one. */
+interface Part {
+  readonly from: Point;
+  readonly to: Point;
+}
+
+/** Each part moved onto its edge, as its two ends. Edges of one outline are bright on one side: that of its inside, or that of its outside. */
+function movedParts(log: Plane, parts: readonly Part[]): (readonly [Point, Point])[] {
+  const found = SIDES.map((side) => parts.map(({ from, to }) => nearestEdge(log, from, to, side)));
+  const weight = (offsets: readonly Offsets[]): number => offsets.reduce((sum, { score }, k) => sum + score * Math.hypot(...minus(parts[k].to, parts[k].from)), 0);
+  const [first, second] = weight(found[0]) >= weight(found[1]) ? found : [found[1], found[0]];
+  return parts.map(({ from, to }, k) => {
+    const { start, end } = first[k].score > 0 ? first[k] : second[k];
+    const [nx, ny] = unitNormal(minus(to, from));
+    return [[from[0] + start * nx, from[1] + start * ny], [to[0] + end * nx, to[1] + end * ny]];
+  });
 }
 
 /** Bent segments are taken in so many chords. */
 const CHORDS = 8;
 
-/** A bent segment with its chords moved onto edges: its ends and the points that bend it are carried along by what lies nearest. */
-function movedCurve(log: Plane, p: readonly [Point, Point, Point, Point]): readonly [Point, Point, Point, Point] {
-  const moved = Array.from({ length: CHORDS }, (_, k): readonly [Vector, Vector] => {
-    const [from, to] = [at(p, k / CHORDS), at(p, (k + 1) / CHORDS)];
-    const line = movedLine(log, from, to);
-    return [minus(line[0], from), minus(line[1], to)];
-  });
+type Curve = readonly [Point, Point, Point, Point];
+const chordsOf = (p: Curve): Part[] => Array.from({ length: CHORDS }, (_, k) => ({ from: at(p, k / CHORDS), to: at(p, (k + 1) / CHORDS) }));
+
+/** A bent segment, its ends and the points that bend it carried along by what its chords were moved by. */
+function carriedCurve(p: Curve, chords: readonly Part[], moved: readonly (readonly [Point, Point])[]): Curve {
   const shift = (t: number): Vector => {
     const k = Math.min(CHORDS - 1, Math.floor(t * CHORDS));
     const s = t * CHORDS - k;
-    return [0, 1].map((c) => moved[k][0][c] * (1 - s) + moved[k][1][c] * s) as unknown as Vector;
+    const [a, b] = [minus(moved[k][0], chords[k].from), minus(moved[k][1], chords[k].to)];
+    return [a[0] * (1 - s) + b[0] * s, a[1] * (1 - s) + b[1] * s];
   };
-  return p.map((q, i) => { const [x, y] = shift(i / 3); return [q[0] + x, q[1] + y] as Point; }) as unknown as readonly [Point, Point, Point, Point];
+  return p.map((q, i): Point => { const [x, y] = shift(i / 3); return [q[0] + x, q[1] + y]; }) as unknown as Curve;
 }
 
 /**
  * A closed outline that was drawn roughly, moved onto the edges that it was meant for: each straight segment onto the straight
- * edge near it that stands out most, over all lines within reach (after Duda and Hart, 1972, between the two ends), corners to
- * where those lines meet; bent ones chord by chord. Where no edge stands out, it stays as it was drawn.
+ * edge near it that stands out most, over all lines within reach (after Duda and Hart, 1972, between the two ends), all of them
+ * bright on the same side, corners to where those lines meet; bent ones chord by chord. Where no edge stands out, it stays as it was drawn.
  * @param log log2 luminance of what it is to follow. @param ring its nodes, pixels of that plane
  */
 export function snapOutline(log: Plane, ring: readonly OutlineNode[]): OutlineNode[] {
   const calm = boxBlur(log, 1);
   const n = ring.length;
+  const curveOf = (k: number): Curve => { const [node, next] = [ring[k], ring[(k + 1) % n]]; return [node.at, node.after ?? node.at, next.before ?? next.at, next.at]; };
   const bent = ring.map((node, k) => node.after !== null || ring[(k + 1) % n].before !== null);
-  const lines = ring.map((node, k) => (bent[k] ? null : movedLine(calm, node.at, ring[(k + 1) % n].at)));
-  const curves = ring.map((node, k) => {
-    const next = ring[(k + 1) % n];
-    return bent[k] ? movedCurve(calm, [node.at, node.after ?? node.at, next.before ?? next.at, next.at]) : null;
-  });
+  const parts = ring.map((node, k) => (bent[k] ? chordsOf(curveOf(k)) : [{ from: node.at, to: ring[(k + 1) % n].at }]));
+  const moved = movedParts(calm, parts.flat());
+  const own = parts.map((list, k) => { const start = parts.slice(0, k).reduce((sum, p) => sum + p.length, 0); return moved.slice(start, start + list.length); });
+  const lines = ring.map((_, k) => (bent[k] ? null : own[k][0]));
+  const curves = ring.map((_, k) => (bent[k] ? carriedCurve(curveOf(k), parts[k], own[k]) : null));
   const reach = 2 * REACH * Math.max(log.width, log.height);
   return ring.map((node, k) => {
     const before = (k + n - 1) % n;
