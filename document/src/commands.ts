@@ -31,7 +31,7 @@ export type Command =
   | { readonly kind: 'changeMix'; readonly changes: MixChanges };
 
 /** What may change in how a frame is used by all passes. */
-export type FrameChanges = Partial<Pick<FrameUse, 'homography' | 'mesh' | 'stops' | 'balance'>>;
+export type FrameChanges = Partial<Pick<FrameUse, 'homography' | 'mesh' | 'stops' | 'balance' | 'own'>>;
 /** What may change for the whole mix at once. */
 export type MixChanges = Partial<Omit<MixDocument, 'version'>>;
 
@@ -50,7 +50,7 @@ function indexOf(document: MixDocument, id: string): number {
 }
 
 /** The values that changes would overwrite. */
-const before = <T extends object>(thing: T, changes: Partial<T>): Partial<T> => Object.fromEntries(Object.keys(changes).map((key) => [key, thing[key as keyof T]])) as Partial<T>;
+const before = <T extends object>(thing: T, changes: Partial<T>): Partial<T> => Object.fromEntries(Object.keys(changes).map((key) => [key, thing[key as keyof T] ?? null])) as Partial<T>;
 
 const clampIndex = (index: number, length: number): number => Math.max(0, Math.min(length, Math.trunc(index)));
 

@@ -54,4 +54,6 @@ export interface FrameUse {
   readonly stops: number;
   /** Gains on linear camera RGB to the shot's common white balance. */
   readonly balance: Triple;
+  /** Gains by which its balance differs from what all frames of the shot share, and which `balance` holds already; null, or left out: it shares theirs. */
+  readonly own?: Triple | null;
 }

@@ -8,6 +8,7 @@ import { KEYS_WHEREVER } from '../frame/keysWherever';
 import { aloneSet, checkChosen, cornersToggled, frameChosen, panelOpened, partAsked, selected as select, type CheckKind } from '../store/deskSlice';
 import { useAppDispatch, useAppSelector } from '../store/store';
 import type { Frame, Shot } from '../store/api';
+import { FrameSettings } from './FrameSettings';
 import { LensFields } from './LensFields';
 
 interface LineUpProps {
@@ -71,13 +72,15 @@ function FrameRows({ mix, frames, onAct }: Pick<LineUpProps, 'mix' | 'frames' | 
     <div ref={rows} className="frame-rows" role="group" aria-label="Frames">
       {own.map((f) => {
         const use = mix.frames[f.id];
-        const state = f.id === mix.reference ? 'the reference' : !use ? f.why : `${f.role}${f.residualPx === null ? '' : `, off by ${f.residualPx.toFixed(2)} px`}${use.mesh ? ', near and far apart' : ''}`;
+        const state = f.id === mix.reference ? 'the reference' : !use ? f.why : `${f.role}${f.residualPx === null ? '' : `, off by ${f.residualPx.toFixed(2)} px`}${use.mesh ? ', near and far apart' : ''}${use.own ? ', own balance' : ''}`;
+        const joined = mix.merge.includes(f.id);
         return (
           <div key={f.id} className={`frame-row ${chosen === f.id ? 'chosen' : ''}`}>
             <button aria-pressed={chosen === f.id} disabled={!use || f.id === mix.reference} onClick={() => dispatch(frameChosen(f.id))}>
               <img src={`/api/frames/${f.id}/thumbnail`} alt="" />
               <span><b>{f.name}</b><br /><span className="soft">{state}</span></span>
             </button>
+            {use && f.role !== 'flash' && <button className="flat" aria-pressed={joined} disabled={joined && mix.merge.length === 1} title={joined ? 'Part of the joined ambient; click to leave it out' : 'Not part of the joined ambient; click to join it'} onClick={() => onAct({ kind: 'changeMix', changes: { merge: joined ? mix.merge.filter((id) => id !== f.id) : [...mix.merge, f.id] } }, true)}>{joined ? 'joined' : 'join'}</button>}
             {!use && <button className="flat" onClick={() => add(f)}>By hand</button>}
           </div>
         );
@@ -166,6 +169,7 @@ export function LineUpPanel({ shot, mix, frames, pass, onAct, onReference }: Lin
           </div>
         </>
       )}
+      <FrameSettings mix={mix} frame={handled.frame} name={name ?? ''} onAct={onAct} />
       <LensFields shot={shot} mix={mix} onAct={onAct} />
     </aside>
   );
