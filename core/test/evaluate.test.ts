@@ -7,6 +7,7 @@ import { Heap } from '../src/graph/heap';
 import { Keep } from '../src/graph/keep';
 import { placeMix } from '../src/graph/placeMix';
 import { wholeGrid, type OutputGrid, type PlacedSource } from '../src/graph/placedMix';
+import { probeMix } from '../src/graph/probeMix';
 import { prepareMix } from '../src/graph/prepareMix';
 import { readyMix } from '../src/graph/readyMix';
 import { RowRenderer } from '../src/graph/rowRenderer';
@@ -214,6 +215,33 @@ describe('bundles', () => {
     const inverse = seen(source('under', 'a'), other, source('c', 'a', { exposure: -1, mask: [linked] }));
     same(inverse, seen(source('under', 'a', { exposure: -1 }), source('c', 'a', { mask: copied })));
   });
+});
+
+test('a place of the picture is told by the passes that it comes from', () => {
+  const source = (id: string, frame: string, more: object = {}): Pass => ({ id, name: '', within: null, why: '', kind: 'light', source: { kind: 'frame', frame }, alignment: null, mode: 'normal', brightness: 1, colour: 1, on: true, opacity: 1, mask: [], exposure: 0, balance: [1, 1, 1], ...more });
+  const half: Area = { id: 'h', kind: 'box', join: 'add', inverted: false, corners: [[0, 0], [0.5, 0], [0.5, 1], [0, 1]], softness: 0 };
+  const passes = [source('under', 'a'), source('b', 'b', { mask: [half], within: 'g' }), { ...source('g', 'a'), kind: 'bundle' } as unknown as Pass, source('hidden', 'c', { opacity: 0 })];
+  const { source: _, alignment: __, ...bundle } = passes[2] as never as Record<string, unknown>;
+  const mix: Mix = { reference: 'a', lens: { ...NO_LENS }, corrects: { distortion: true, fringes: true, falloff: true }, response: [], geometry: [1, 0, 0, 0, 1, 0, 0, 0, 1], width: W, height: H, frames: Object.fromEntries(IDS.map((id, k) => [id, use(k)])), merge: ['a'], passes: [passes[0], passes[1], bundle as unknown as Pass, passes[3]] };
+  const prepared = ready(mix);
+  const mark = sourceArena.mark();
+  const at = (x: number, y: number, pass: string | null) => probeMix({ kernels, arena: sourceArena }, prepared, pixelsIn, [x, y], 1, pass);
+  const picture = render(prepared, wholeGrid(mix, W, H));
+  for (const [x, y] of [[90, 100], [400, 120]]) {
+    const told = at(x, y, null);
+    const mean = [0, 1, 2].map((c) => Array.from({ length: 25 }, (_, k) => picture[((y - 2 + Math.floor(k / 5)) * W + x - 2 + (k % 5)) * 3 + c]).reduce((sum, v) => sum + v, 0) / 25);
+    told.delivered.forEach((v, c) => expect(Math.abs(v - mean[c])).toBeLessThan(4));
+    expect(told.shares.reduce((sum, { share }) => sum + share, 0)).toBeCloseTo(1, 6);
+  }
+  // Where a bundle covers all, nothing of what lies under it is seen; where it covers nothing, all is.
+  expect(at(90, 100, null).shares.map(({ pass }) => pass).sort()).toEqual(['b', 'g']);
+  expect(at(400, 120, null).shares.map(({ pass }) => pass)).toEqual(['under']);
+  const { below, own } = at(90, 100, 'g');
+  // What lies below a bundle as its passes end is what they made.
+  expect(below).toEqual(own);
+  expect(at(400, 120, 'b').own).not.toEqual(at(400, 120, 'under').own);
+  own!.forEach((v, c) => expect(v).toBeCloseTo(at(90, 100, null).light[c], 5));
+  sourceArena.release(mark);
 });
 
 describe('borders', () => {

@@ -44,6 +44,35 @@ describe('a version', () => {
     expect((await rig.post<Mix>(`/api/shots/${shot}/mix/undo`)).body.document.passes[0].exposure).toBe(1.5);
     expect((await versions()).map((v) => v.name)).toEqual(['As proposed']);
   });
+  test('is told as it is, to be compared with what stands now', async () => {
+    const { body } = await keep('To compare');
+    const told = await rig.get<{ name: string; document: MixDocument }>(`/api/shots/${shot}/versions/${body.id}`);
+    expect(told).toMatchObject({ name: 'To compare', document: (await mix()).document });
+    expect((await ask(`/api/shots/${shot}/versions/${randomUUID()}`, 'GET')).status).toBe(404);
+    expect((await ask(`/api/shots/${shot}/versions/${body.id}`, 'DELETE')).status).toBe(204);
+  });
+  test('what was done is told in words, with what is undone', async () => {
+    const [lowest] = (await mix()).document.passes;
+    await expose(0.75);
+    await rig.post(`/api/shots/${shot}/mix/undo`);
+    const { position, steps } = await rig.get<{ position: number; steps: { step: number; words: string; undone: boolean }[] }>(`/api/shots/${shot}/history`);
+    expect(steps.at(-1)).toEqual({ step: position + 1, words: `${lowest.name}: +0.75 stops`, undone: true });
+    expect(steps.slice(0, -1).every(({ undone }) => !undone)).toBe(true);
+    expect((await ask(`/api/shots/${randomUUID()}/history`, 'GET')).status).toBe(404);
+  });
+  test('bundles are kept, and a pass that would lie apart from its bundle is refused with a word', async () => {
+    const { document } = await mix();
+    const [lowest] = document.passes;
+    const bundle = { id: 'bundle', name: 'Both', within: null, why: '', on: true, opacity: 1, mask: [], exposure: 0, balance: [1, 1, 1], kind: 'bundle', mode: 'normal', brightness: 1, colour: 1 };
+    const made = await rig.post<Mix>(`/api/shots/${shot}/mix/commands`, { kind: 'several', commands: [{ kind: 'addPass', pass: bundle, index: 1 }, { kind: 'movePass', id: lowest.id, index: 0, within: 'bundle' }] });
+    expect(made.status).toBe(200);
+    expect((await mix()).document.passes.slice(0, 2).map(({ id, within }) => [id, within])).toEqual([[lowest.id, 'bundle'], ['bundle', null]]);
+    const apart = await rig.post<{ detail: string }>(`/api/shots/${shot}/mix/commands`, { kind: 'removePass', id: 'bundle' });
+    expect(apart.status).toBeGreaterThanOrEqual(400);
+    expect(apart.body.detail).toContain('bundle');
+    expect((await rig.post(`/api/shots/${shot}/mix/undo`)).status).toBe(200);
+    expect((await mix()).document).toEqual(document);
+  });
   test('outlives a mix that is begun anew', async () => {
     const kept = (await versions())[0];
     expect((await rig.post(`/api/shots/${shot}/mix/anew`)).status).toBeLessThan(300);

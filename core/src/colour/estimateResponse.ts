@@ -38,6 +38,9 @@ interface Pair {
 const BIN_STEPS = 342;
 const STEPS = BINS * BIN_STEPS;
 const NONE = 65535;
+/** Ratio of encoded values, about a third of a stop, within which those of a bin agree, and the share of them that must: what somebody stands before does not. */
+const ABOUT = 1.12;
+const AGREE = 0.5;
 
 /** The middle of `count` values counted in steps from `from` on, as a value. */
 function countedMedian(counts: Uint32Array, from: number, count: number): number {
@@ -51,6 +54,13 @@ function inSteps({ values }: ResponseFrame): Uint16Array {
   const steps = new Uint16Array(values.length);
   for (let i = 0; i < steps.length; i++) steps[i] = values[i] >= 0 ? Math.min(STEPS - 1, values[i] * STEPS) : NONE;
   return steps;
+}
+
+/** How many of the values counted from `from` on lie about their median. */
+function agreeing(counts: Uint32Array, from: number, middle: number): number {
+  let sum = 0;
+  for (let step = Math.floor((middle / ABOUT) * STEPS), end = Math.min(STEPS - 1, middle * ABOUT * STEPS); step <= end; step++) sum += counts[from + step];
+  return sum;
 }
 
 /** Median value of the darker frame wherever the brighter one has about the same: robust to what moved. */
@@ -73,7 +83,7 @@ function comparePair(steps: readonly Uint16Array[], bright: number, dark: number
   sizes.forEach((size, bin) => {
     if (size < FEWEST_IN_BIN) return;
     const middle = countedMedian(darks.subarray(bin * STEPS, (bin + 1) * STEPS), 0, size);
-    if (middle > LOW && middle < HIGH) points.push({ bright: countedMedian(brights, bin * BIN_STEPS, size), dark: middle, share: Math.min(1, (size * BINS) / total) });
+    if (middle > LOW && middle < HIGH && agreeing(darks, bin * STEPS, middle) > AGREE * size) points.push({ bright: countedMedian(brights, bin * BIN_STEPS, size), dark: middle, share: Math.min(1, (size * BINS) / total) });
   });
   return { bright, dark, points };
 }
