@@ -88,6 +88,18 @@ async function withPasses(url: string, shot: string, count: number): Promise<voi
   }
 }
 
+/** Six of them as a bundle, and an area with a border that follows edges. */
+async function withBundle(url: string, shot: string): Promise<void> {
+  const { mix } = await get<{ mix: { document: { reference: string; passes: { id: string }[] } } }>(`${url}api/shots/${shot}`);
+  const members = mix.document.passes.slice(1, 7).map(({ id }) => id);
+  const bundle = { id: 'bundle', name: 'Bundle', within: null, why: '', kind: 'bundle', on: true, opacity: 0.8, mask: [], exposure: 0, balance: [1, 1, 1], mode: 'normal', brightness: 1, colour: 1 };
+  const moves = members.map((id, k) => ({ kind: 'movePass', id, index: k + 1, within: 'bundle' })).reverse();
+  await post(`${url}api/shots/${shot}/mix/commands`, { kind: 'several', commands: [{ kind: 'addPass', index: 7, pass: bundle }, ...moves] });
+  const stroke = { points: [[0.2, 0.2], [0.6, 0.4]], radius: 0.08, softness: 0.5, strength: 1, reveal: true };
+  const area = { id: 'snapped', kind: 'brush', join: 'intersect', inverted: false, border: { grow: 0.004, soften: 0, snap: mix.document.reference }, strokes: [stroke] };
+  await post(`${url}api/shots/${shot}/mix/commands`, { kind: 'addArea', pass: members[0], area, index: 1 });
+}
+
 /** Waits until the picture is final. Asked every other millisecond: a selector is looked for again only after half a second. */
 const settled = (page: Page, level: string | null = null): Promise<unknown> =>
   page.waitForFunction((wanted) => {
@@ -190,6 +202,7 @@ async function bench(): Promise<Record<string, unknown>> {
     const crowd = await shotOf(url, card, 26, 1500);
     const heavy = await shotOf(url, card, 26, 6000);
     await withPasses(url, crowd, 30);
+    await withBundle(url, crowd);
     const openColdMs = await several(async () => {
       const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ARGUMENTS });
       const page = await freshPage(browser);

@@ -2,10 +2,10 @@ import { describe, expect, test } from 'vitest';
 import { applyCommand, CURRENT_VERSION, type MixDocument } from '@zaddle/document';
 import { ownBalance, shareBalance, sharedBalance } from '../src/desk/FrameSettings';
 
-const use = (balance: readonly [number, number, number]) => ({ width: 1500, height: 1000, homography: [1, 0, 0, 0, 1, 0, 0, 0, 1], mesh: null, stops: 0, balance }) as const;
+const used = (balance: readonly [number, number, number]) => ({ width: 1500, height: 1000, homography: [1, 0, 0, 0, 1, 0, 0, 0, 1], mesh: null, stops: 0, balance }) as const;
 const mix: MixDocument = {
   version: CURRENT_VERSION, reference: 'r', lens: { k1: 0, k2: 0, red: 0, blue: 0, falloff: [0, 0] }, corrects: { distortion: true, fringes: true, falloff: true }, response: [], geometry: [1, 0, 0, 0, 1, 0, 0, 0, 1], width: 1500, height: 1000,
-  frames: { r: use([1, 1, 1]), a: use([1.1, 1, 0.9]) }, merge: ['r'],
+  frames: { r: used([1, 1, 1]), a: used([1.1, 1, 0.9]) }, merge: ['r'],
   passes: [{ id: 'p', name: 'p', within: null, why: '', kind: 'light', on: true, opacity: 1, mask: [], exposure: 0, balance: [1, 1, 1], source: { kind: 'merge' }, alignment: null, mode: 'normal', brightness: 1, colour: 1 }],
 };
 

@@ -1,0 +1,205 @@
+import { readdirSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import AxeBuilder from '@axe-core/playwright';
+import { expect, test, type APIRequestContext, type Page } from '@playwright/test';
+import { canvasPixels, meanIn, onScreen, settled } from '../canvas';
+import { labOf } from '../measure';
+import { address, shootOf } from '../shoot';
+
+/* The desk as a whole: bundles, tones, pointing at the picture, comparing, history; every screen by keyboard and for every eye. */
+
+interface PassLine { readonly id: string; readonly name: string; readonly kind: string; readonly within: string | null; readonly balance: readonly number[]; readonly curve?: readonly (readonly [number, number])[]; readonly mask: readonly { readonly kind: string; readonly corners?: readonly (readonly [number, number])[]; readonly hue?: number }[] }
+
+let shot = '';
+const passes = async (request: APIRequestContext): Promise<PassLine[]> => ((await (await request.get(address(`/api/shots/${shot}`))).json()) as { mix: { document: { passes: PassLine[] } } }).mix.document.passes;
+const saved = (page: Page) => expect(page.getByTestId('saving')).toHaveAttribute('data-saving', 'saved');
+const strip = (page: Page, name: string) => page.getByRole('group', { name: `Pass ${name}`, exact: true });
+const panel = (page: Page) => page.getByRole('complementary', { name: 'Selected pass' });
+const open = async (page: Page): Promise<void> => {
+  await page.goto(address(`/shots/${shot}`));
+  await settled(page);
+};
+/** Adds a pass that changes tones, above all. */
+async function addTone(page: Page): Promise<void> {
+  await page.locator('.strip .name').last().click();
+  await page.keyboard.press('n');
+  await page.getByRole('region', { name: 'Add a pass' }).getByRole('button', { name: 'Tone', exact: true }).click();
+  await page.keyboard.press('Escape');
+  await settled(page);
+}
+
+test.beforeAll(async ({ request }) => {
+  const card = process.env.ZADDLE_CARD!;
+  [shot] = await shootOf(request, 'Desk', readdirSync(card).sort().slice(-3).map((name) => ({ name, data: readFileSync(join(card, name)) })));
+});
+
+test('passes are bundled by a key, the picture staying what it was; the bundle is faded as one, folded, dissolved', async ({ page, request }) => {
+  await open(page);
+  const before = await canvasPixels(page);
+  const flashes = (await passes(request)).filter(({ name }) => name.startsWith('Flash')).map(({ name }) => name);
+  expect(flashes.length).toBeGreaterThanOrEqual(2);
+  await strip(page, flashes[0]).locator('.name').click();
+  await strip(page, flashes[1]).locator('.name').click({ modifiers: ['Shift'] });
+  await page.keyboard.press('[');
+  await expect(strip(page, 'Bundle of 2')).toBeVisible();
+  await settled(page);
+  await saved(page);
+  const bundle = (await passes(request)).find(({ kind }) => kind === 'bundle')!;
+  expect((await passes(request)).filter(({ within }) => within === bundle.id).map(({ name }) => name)).toEqual(flashes.slice(0, 2));
+  // Light that adds up, or lies over what is below: by itself first, and then as one, it is nearly the same.
+  const bundled = await canvasPixels(page);
+  for (const [x, y] of [[300, 300], [750, 500], [1200, 700]]) expect(Math.abs(meanIn(bundled, x, y, 30) - meanIn(before, x, y, 30))).toBeLessThan(2);
+
+  await strip(page, 'Bundle of 2').getByRole('button', { name: 'Fold Bundle of 2' }).click();
+  await expect(strip(page, flashes[0])).toBeHidden();
+  await strip(page, 'Bundle of 2').getByRole('button', { name: 'Mute' }).click();
+  await settled(page);
+  const muted = await canvasPixels(page);
+  expect(meanIn(bundled, 750, 500, 60) - meanIn(muted, 750, 500, 60)).not.toBeCloseTo(0, 0);
+  await strip(page, 'Bundle of 2').getByRole('button', { name: 'Mute' }).click();
+  await strip(page, 'Bundle of 2').getByRole('button', { name: 'Unfold Bundle of 2' }).click();
+  await strip(page, 'Bundle of 2').locator('.name').click();
+  await page.keyboard.press(']');
+  await expect(strip(page, 'Bundle of 2')).toBeHidden();
+  await settled(page);
+  await saved(page);
+  expect((await canvasPixels(page)).data.equals(before.data)).toBe(true);
+  expect((await passes(request)).every(({ within }) => within === null)).toBe(true);
+});
+
+test('a pass is moved by keys into a bundle and out of it; what is painted on it is undone step by step', async ({ page, request }) => {
+  await open(page);
+  const names = (await passes(request)).map(({ name }) => name);
+  await strip(page, names[1]).locator('.name').click();
+  await page.keyboard.press('[');
+  await expect(strip(page, `${names[1]}, bundle`)).toBeVisible();
+  await saved(page);
+  await strip(page, names[0]).locator('.name').click();
+  await page.keyboard.press('Shift+l');
+  await saved(page);
+  await expect.poll(async () => (await passes(request))[0].within).not.toBeNull();
+  await page.keyboard.press('Control+z');
+  await page.keyboard.press('Control+z');
+  await saved(page);
+  await expect.poll(async () => (await passes(request)).map(({ name }) => name)).toEqual(names);
+});
+
+test('white is picked in the picture, a tone is dragged in it, a band of hues pointed at; the history says so and goes back', async ({ page, request }) => {
+  await open(page);
+  const first = await canvasPixels(page);
+  await addTone(page);
+  await page.keyboard.press('y');
+  // A plate that is white, in a picture whose light is not quite.
+  const plate = { x: 978, y: 762, r: 10 };
+  await page.mouse.click(...(await onScreen(page, plate.x, plate.y)));
+  await expect.poll(async () => (await passes(request)).at(-1)!.balance.join()).not.toBe('1,1,1');
+  await settled(page);
+  const picked = labOf(await canvasPixels(page), plate);
+  expect(Math.hypot(picked.a, picked.b)).toBeLessThan(2);
+
+  await page.keyboard.press('f');
+  const [x, y] = await onScreen(page, 300, 330);
+  await page.mouse.move(x, y);
+  await page.mouse.down();
+  await expect(page.locator('.tone-graph circle')).toHaveCount(3);
+  await page.mouse.move(x, y - 60, { steps: 4 });
+  await page.mouse.up();
+  await page.keyboard.press('Escape');
+  await settled(page);
+  await saved(page);
+  expect((await passes(request)).at(-1)!.curve!.some(([, by]) => by > 0.7)).toBe(true);
+  expect(meanIn(await canvasPixels(page), 290, 320, 20)).toBeGreaterThan(meanIn(first, 290, 320, 20) + 15);
+
+  await panel(page).getByLabel('Add to the mask').selectOption('hues');
+  await panel(page).getByRole('button', { name: 'Point at it' }).click();
+  await page.mouse.click(...(await onScreen(page, 300, 850)));
+  await saved(page);
+  await expect.poll(async () => (await passes(request)).at(-1)!.mask[0]?.hue).not.toBe(60);
+
+  await page.getByRole('button', { name: 'History' }).click();
+  const history = page.locator('.history');
+  await expect(history.getByRole('button', { name: 'Tone: white balance' })).toBeVisible();
+  await expect(history.getByRole('button', { name: 'Tone: tones' })).toBeVisible();
+  await history.getByRole('button', { name: 'Tone: added' }).click();
+  await settled(page);
+  await saved(page);
+  await page.keyboard.press('Escape');
+  expect((await passes(request)).at(-1)).toMatchObject({ balance: [1, 1, 1], curve: [], mask: [] });
+  await page.keyboard.press('Control+z');
+  await settled(page);
+  expect((await canvasPixels(page)).data.equals(first.data)).toBe(true);
+});
+
+test('the picture is held beside a frame: a wipe whose line is dragged, a difference, side by side; what lies under the pointer is told', async ({ page }) => {
+  await open(page);
+  await page.keyboard.press('d');
+  await expect(page.getByRole('group', { name: 'Compare' })).toBeVisible();
+  await settled(page);
+  const line = page.getByRole('slider', { name: 'Line of the wipe' });
+  const stage = (await page.getByTestId('stage').boundingBox())!;
+  const patch = async (share: number): Promise<Buffer> => page.screenshot({ clip: { x: stage.x + share * stage.width - 20, y: stage.y + 200, width: 40, height: 40 } });
+  const [left, right] = [await patch(0.25), await patch(0.75)];
+  const at = (await line.boundingBox())!;
+  await page.mouse.move(at.x + 7, at.y + 300);
+  await page.mouse.down();
+  await page.mouse.move(stage.x + 0.9 * stage.width, at.y + 300, { steps: 5 });
+  await page.mouse.up();
+  // Left of the line the picture, which there was the other one before.
+  expect((await patch(0.25)).equals(left)).toBe(true);
+  expect((await patch(0.75)).equals(right)).toBe(false);
+  await page.keyboard.press('h');
+  await page.keyboard.press('h');
+  await page.keyboard.press('h');
+  await expect(page.getByRole('button', { name: 'Difference' })).toHaveAttribute('aria-pressed', 'true');
+  await page.keyboard.press('h');
+  await expect(page.getByRole('button', { name: 'Side by side' })).toHaveAttribute('aria-pressed', 'true');
+  await page.keyboard.press('d');
+  await page.keyboard.press('i');
+  await page.mouse.move(...(await onScreen(page, 700, 300)));
+  const card = page.getByTestId('place-card');
+  await expect(card).toContainText('stops about grey');
+  await expect(card.locator('.share').first()).toContainText('%');
+});
+
+test('a box that was drawn roughly round the window is moved onto its edges', async ({ page, request }) => {
+  await open(page);
+  await addTone(page);
+  await page.keyboard.press('x');
+  // The opening of the window, some pixels off at every side.
+  const rough = { left: 536, top: 303, right: 846, bottom: 518 };
+  await page.mouse.move(...(await onScreen(page, rough.left, rough.top)));
+  await page.mouse.down();
+  await page.mouse.move(...(await onScreen(page, rough.right, rough.bottom)), { steps: 5 });
+  await page.mouse.up();
+  await saved(page);
+  await page.keyboard.press('Escape');
+  await page.locator('.area .named').click();
+  const corners = async (): Promise<readonly (readonly [number, number])[]> => (await passes(request)).at(-1)!.mask[0].corners!;
+  const drawn = await corners();
+  await panel(page).getByRole('button', { name: 'Snap to edges' }).click();
+  await expect.poll(async () => JSON.stringify(await corners())).not.toBe(JSON.stringify(drawn));
+  // It went no further than where it was drawn for, and its sides are as straight as the window's.
+  const after = await corners();
+  after.forEach(([x, y], k) => expect(Math.hypot(x - drawn[k][0], y - drawn[k][1]) * 1500).toBeLessThan(24));
+  expect(Math.abs(after[0][1] - after[1][1]) * 1500).toBeLessThan(6);
+});
+
+test('nothing serious stands in the way of anybody: names, contrast, focus, at both sizes', async ({ page }) => {
+  await open(page);
+  await page.keyboard.press('n');
+  await page.keyboard.press('g');
+  await page.keyboard.press('d');
+  await settled(page);
+  for (const [width, height] of [[1280, 800], [1920, 1080]]) {
+    await page.setViewportSize({ width, height });
+    await settled(page);
+    const { violations } = await new AxeBuilder({ page }).analyze();
+    expect(violations.filter(({ impact }) => impact === 'serious' || impact === 'critical').map(({ id, nodes }) => `${id}: ${nodes.map(({ html }) => html.slice(0, 120)).join(' | ')}`)).toEqual([]);
+  }
+  for (const path of ['/', '/outbox']) {
+    await page.goto(address(path));
+    await page.waitForTimeout(500);
+    const { violations } = await new AxeBuilder({ page }).analyze();
+    expect(violations.filter(({ impact }) => impact === 'serious' || impact === 'critical').map(({ id, nodes }) => `${path} ${id}: ${nodes.map(({ html }) => html.slice(0, 120)).join(' | ')}`)).toEqual([]);
+  }
+});
