@@ -327,6 +327,14 @@ describe('painted areas', () => {
     expect(row.filter((v) => v > 0.02 && v < 0.98).length).toBeLessThanOrEqual(4);
     expect(row[480]).toBe(1);
   });
+  test('a pen that presses less paints less, along one stroke', () => {
+    const points = [[100 / W, 150 / H * (H / W)], [380 / W, 150 / H * (H / W)]] as const;
+    const grid = wholeGrid({ width: W, height: H }, W, H);
+    const data = coverage(mixWith([brush([{ points: [points[0], [240 / W, points[0][1]], points[1]], pressures: [0.2, 0.2, 1], radius: 0.03, softness: 0, strength: 0.8, reveal: true }])]), grid);
+    const at = (x: number): number => data[150 * W + x];
+    expect(at(160)).toBeCloseTo(0.16, 2);
+    expect(at(320)).toBeCloseTo(0.48, 2);
+  });
   test('hiding takes away what was revealed, in order; strength is the most that is covered', () => {
     const grid = wholeGrid({ width: W, height: H }, W, H);
     const at = 160 * W + 240;

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { applyCommand, checkWhole, CURRENT_VERSION, type Command, type MixDocument, type Pass, type TonePoint } from '@zaddle/document';
+import { differencesOf } from '../src/desk/differences';
 import { linesOf } from '../src/desk/History';
 import { lookedAt } from '../src/desk/lookedAt';
 import { bundlePass, copiesOf, fillPass, passFrom, tonePass, whyUnseen } from '../src/desk/newPass';
@@ -111,4 +112,15 @@ describe('a curve in the graph', () => {
 test('a history says strokes on one pass in one line', () => {
   const steps = ['Painted less of Fall of light', 'Painted less of Fall of light', 'Flash 2: +0.30 stops', 'Painted less of Fall of light'].map((words, k) => ({ step: k + 1, words, undone: k === 3 }));
   expect(linesOf(steps)).toEqual([{ words: steps[0].words, first: 1, last: 2, undone: false }, { words: steps[2].words, first: 3, last: 3, undone: false }, { words: steps[3].words, first: 4, last: 4, undone: true }]);
+});
+
+test('what a version differs in is told setting by setting, and each can be taken over by itself', () => {
+  const now = mixOf(light('a'), light('b'));
+  const then = mixOf({ ...light('a'), exposure: 0.5, mask: [] }, light('c'));
+  const list = differencesOf(now, { ...then, passes: then.passes.map((p) => (p.id === 'a' ? { ...p, opacity: 0.4 } : p)) }, () => 'F');
+  expect(list.map(({ words }) => words)).toEqual(['a: opacity 40 %', 'a: +0.50 stops', 'c: added', 'b: removed']);
+  const taken = list.reduce((mix, { command }) => applyCommand(mix, command).document, now);
+  expect(() => checkWhole(taken)).not.toThrow();
+  expect(taken.passes.map(({ id, exposure, opacity }) => [id, exposure, opacity])).toEqual([['a', 0.5, 0.4], ['c', 0, 1]]);
+  expect(differencesOf(now, now, () => 'F')).toEqual([]);
 });

@@ -53,3 +53,8 @@ test('before is the reference alone; solo is one pass, even a muted one', () => 
   expect(lookedAt(mix, 'after', 'b').passes).toMatchObject([{ id: 'b', on: true }]);
   expect(lookedAt(mix, 'after', null)).toBe(mix);
 });
+
+test('the pressure of a pen stays with the points that a stroke keeps', () => {
+  const command = strokeCommand(pass, { ...stroke, pressures: [0.2, 0.3, 0.456] }, fresh());
+  expect(command).toMatchObject({ kind: 'addArea', area: { strokes: [{ points: [[0.1, 0.1], [0.3, 0.1]], pressures: [0.2, 0.46] }] } });
+});

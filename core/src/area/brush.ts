@@ -47,7 +47,7 @@ function stroke({ strokes, segments }: PlacedBrush, k: number, { s, kernels, mem
     const g = segments / 4 + segment * SEGMENT_FIELDS;
     if (y < f[g + 5] || y > f[g + 7]) continue;
     const x = f[g + 4] & ~3;
-    kernels.strokeRow(s.coords, x, f[g + 6] + 1 - x, f[g], f[g + 1], f[g + 2], f[g + 3], f[at + 6], f[at + 7], f[at + 8], s.stroke);
+    kernels.strokeRow(s.coords, x, f[g + 6] + 1 - x, f[g], f[g + 1], f[g + 2], f[g + 3], f[at + 6], f[at + 7], f[at + 8] * f[g + 8], s.stroke);
   }
   kernels.foldRow(s.area + left * 4, s.stroke + left * 4, n, f[at + 9] === 1 ? 0 : 1);
 }

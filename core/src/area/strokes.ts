@@ -2,8 +2,8 @@ import type { Stroke } from '@zaddle/document';
 import { mapPoint } from '../geometry/homography';
 import type { ShapeGrid } from '../kind/placing';
 
-/** Numbers of a segment in the table: ends in pixels of the reference, and the box of the grid that it may touch. */
-export const SEGMENT_FIELDS = 8;
+/** Numbers of a segment in the table: ends in pixels of the reference, the box of the grid that it may touch, and the share of the stroke's strength that it has. */
+export const SEGMENT_FIELDS = 9;
 /** Numbers of a stroke: first segment, count, box, radius and width of its edge in pixels of the reference, strength, 1 where it reveals. */
 export const STROKE_FIELDS = 10;
 
@@ -48,7 +48,8 @@ export function strokeTable(strokes: readonly Stroke[], grid: ShapeGrid): Stroke
       const [ax, ay, bx, by] = [a[0] * grid.full, a[1] * grid.full, b[0] * grid.full, b[1] * grid.full];
       const box = boxOf(grid, ax, ay, bx, by, radius);
       if (box[0] > box[2] || box[1] > box[3]) continue;
-      segments.push(ax, ay, bx, by, ...box);
+      const { pressures } = stroke;
+      segments.push(ax, ay, bx, by, ...box, pressures ? (pressures[Math.max(0, k - 1)] + pressures[k]) / 2 : 1);
       whole[0] = Math.min(whole[0], box[0]);
       whole[1] = Math.min(whole[1], box[1]);
       whole[2] = Math.max(whole[2], box[2]);

@@ -5,6 +5,8 @@ import { areaObject, SHAPE, type AreaBase, type AreaKind, type Point } from './a
 /** A stroke of the brush. Lengths and positions in units of the reference's longer side. */
 export interface Stroke {
   readonly points: readonly Point[];
+  /** Pressure of a pen at each point, 0..1, by which its strength is less; left out: all of it everywhere. */
+  readonly pressures?: readonly number[];
   readonly radius: number;
   /** 0 hard edge .. 1 soft to the middle. */
   readonly softness: number;
@@ -32,13 +34,16 @@ const points = Joi.any().custom((value: unknown, helpers) => {
   return value;
 });
 
+const pressures = Joi.any().custom((value: unknown, helpers) => (Array.isArray(value) && value.length <= MOST_POINTS && value.every((p) => typeof p === 'number' && p >= 0 && p <= 1) ? value : helpers.message({ custom: '{{#label}} must be a list of numbers from 0 to 1' })));
+
 export const strokeSchema = Joi.object({
   points: points.required(),
+  pressures,
   radius: Joi.number().min(0.0002).max(1).required(),
   softness: unitField.required(),
   strength: unitField.required(),
   reveal: Joi.boolean().required(),
-});
+}).custom((stroke: Stroke, helpers) => (stroke.pressures && stroke.pressures.length !== stroke.points.length ? helpers.message({ custom: '{{#label}} must have a pressure for each of its points' }) : stroke));
 
 export const brush: AreaKind<BrushArea> = {
   ...SHAPE,

@@ -1,8 +1,10 @@
-import { useRef, type PointerEvent } from 'react';
-import type { MixDocument } from '@zaddle/document';
+import { useMemo, useRef, useState, type PointerEvent } from 'react';
+import type { Command, MixDocument } from '@zaddle/document';
 import { useVersionsQuery, type Frame } from '../store/api';
 import { COMPARE_WAYS, comparedWith, wayChosen, wipedTo, type CompareWay, type Compared } from '../store/deskSlice';
 import { useAppDispatch, useAppSelector } from '../store/store';
+import { differencesOf } from './differences';
+import { useComparedVersion } from './useCompared';
 
 const WAYS: Readonly<Record<CompareWay, string>> = { wipe: 'Wipe', blink: 'Blink', through: 'See through', difference: 'Difference', beside: 'Side by side' };
 
@@ -13,10 +15,29 @@ interface BarProps {
   /** Name of a picture that was dropped in. */
   readonly client: string | null;
   readonly onClient: (file: File) => void;
+  readonly onAct: (command: Command, done: boolean) => void;
+}
+
+/** Settings in which the version that is compared with differs, each to be taken over by itself. */
+function Differences({ shot, mix, frames, onAct }: Pick<BarProps, 'shot' | 'mix' | 'frames' | 'onAct'>) {
+  const [open, setOpen] = useState(false);
+  const version = useComparedVersion(shot);
+  const list = useMemo(() => (version ? differencesOf(mix, version, (id) => frames.find((f) => f.id === id)?.name ?? 'A frame') : []), [version, mix, frames]);
+  if (!version) return null;
+  return (
+    <>
+      <button aria-expanded={open} disabled={list.length === 0} onClick={() => setOpen(!open)}>{list.length === 0 ? 'No difference' : `${list.length} differences`}</button>
+      {open && list.length > 0 && (
+        <div className="differences" role="group" aria-label="Settings of the version">
+          {list.map(({ key, words, command }) => <div key={key}><span>{words}</span><button onClick={() => onAct(command, true)} aria-label={`Take over: ${words}`}>Take over</button></div>)}
+        </div>
+      )}
+    </>
+  );
 }
 
 /** What the picture is compared with, and how. */
-export function CompareBar({ shot, mix, frames, client, onClient }: BarProps) {
+export function CompareBar({ shot, mix, frames, client, onClient, onAct }: BarProps) {
   const dispatch = useAppDispatch();
   const compare = useAppSelector((s) => s.desk.compare)!;
   const { data: versions = [] } = useVersionsQuery(shot);
@@ -36,6 +57,7 @@ export function CompareBar({ shot, mix, frames, client, onClient }: BarProps) {
         <option value="open">a picture of the client’s…</option>
       </select>
       {COMPARE_WAYS.map((way) => <button key={way} aria-pressed={compare.way === way} onClick={() => dispatch(wayChosen(way))}>{WAYS[way]}</button>)}
+      <Differences shot={shot} mix={mix} frames={frames} onAct={onAct} />
       <button aria-label="Compare no more" onClick={() => dispatch(comparedWith(null))}>×</button>
       <input ref={file} type="file" hidden accept="image/jpeg,image/png,image/webp" aria-label="A picture of the client’s" onChange={(e) => e.currentTarget.files?.[0] && onClient(e.currentTarget.files[0])} />
     </div>

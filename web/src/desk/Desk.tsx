@@ -131,7 +131,7 @@ function OpenDesk({ shot, frames, edits }: { shot: Shot; frames: readonly Frame[
     if (on) act(commandOn(on, area.current), done);
     if (done) area.current = '';
   };
-  const onStroke = (points: readonly Point[], done: boolean): void => paint((on, fresh) => strokeCommand(on, { points, radius, softness, strength, reveal: tool === 'more' }, fresh), done);
+  const onStroke = (points: readonly Point[], pressures: readonly number[] | null, done: boolean): void => paint((on, fresh) => strokeCommand(on, { points, ...(pressures ? { pressures } : {}), radius, softness, strength, reveal: tool === 'more' }, fresh), done);
   const onDraw = (kind: DrawnKind, from: Point, to: Point, done: boolean): void => paint((on, fresh) => drawnCommand(on, kind, from, to, fresh), done);
 
   return (

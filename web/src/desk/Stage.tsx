@@ -31,7 +31,8 @@ interface StageProps {
   /** The server has every change that is shown. */
   readonly saved: boolean;
   readonly target: Pass | null;
-  readonly onStroke: (points: readonly Point[], done: boolean) => void;
+  /** @param pressures of a pen, one a point; null: no pen */
+  readonly onStroke: (points: readonly Point[], pressures: readonly number[] | null, done: boolean) => void;
   readonly onDraw: (kind: DrawnKind, from: Point, to: Point, done: boolean) => void;
   readonly onAct: (command: Command, done: boolean) => void;
   readonly onChange: (id: string, changes: PassChanges, done: boolean) => void;
@@ -69,7 +70,7 @@ export function Stage({ shot, mix, settled, saved, target, frames, onStroke, onD
   const { panel, corners, part, snap, tool, look, solo, radius, softness, strength, compare, telling } = useAppSelector((s) => s.desk);
   const dispatch = useAppDispatch();
   const [pointer, setPointer] = useState<Point | null>(null);
-  const drag = useRef<{ points: Point[]; last: Point; kind: 'pan' | 'paint' | 'pick' | 'fillRamp' | DrawnKind } | null>(null);
+  const drag = useRef<{ points: Point[]; pressures: number[] | null; last: Point; kind: 'pan' | 'paint' | 'pick' | 'fillRamp' | DrawnKind } | null>(null);
   const [panning, setPanning] = useState(false);
   /** Where the last stroke ended: Shift and a click go on from there in a straight line. */
   const strokeEnd = useRef<Point | null>(null);
@@ -154,17 +155,18 @@ export function Stage({ shot, mix, settled, saved, target, frames, onStroke, onD
     stage.current!.setPointerCapture(event.pointerId);
     const at = local(event);
     if (!paints || event.button === 1) {
-      drag.current = { points: [], last: at, kind: 'pan' };
+      drag.current = { points: [], pressures: null, last: at, kind: 'pan' };
       setPanning(true);
       return;
     }
     if (picksPlace) {
-      drag.current = { points: [], last: at, kind: 'pick' };
+      drag.current = { points: [], pressures: null, last: at, kind: 'pick' };
       return picking.down(toOutput(at), at[1], Math.min(1, view.scale));
     }
     const onwards = event.shiftKey && !drawn && tool !== 'fillRamp' ? strokeEnd.current : null;
-    drag.current = { points: onwards ? [onwards, toReference(at)] : [toReference(at)], last: at, kind: tool === 'fillRamp' ? 'fillRamp' : (drawn ?? 'paint') };
-    if (!drawn && tool !== 'fillRamp') onStroke(drag.current.points, false);
+    const pen = event.pointerType === 'pen' && !onwards ? [event.pressure] : null;
+    drag.current = { points: onwards ? [onwards, toReference(at)] : [toReference(at)], pressures: pen, last: at, kind: tool === 'fillRamp' ? 'fillRamp' : (drawn ?? 'paint') };
+    if (!drawn && tool !== 'fillRamp') onStroke(drag.current.points, pen, false);
   };
   const move = (event: PointerEvent): void => {
     const at = local(event);
@@ -180,8 +182,9 @@ export function Stage({ shot, mix, settled, saved, target, frames, onStroke, onD
       onDraw(d.kind, d.points[0], toReference(at), false);
     } else if (Math.hypot(at[0] - d.last[0], at[1] - d.last[1]) >= 2) {
       d.points = [...d.points, toReference(at)];
+      d.pressures &&= [...d.pressures, event.pressure];
       d.last = at;
-      onStroke(d.points, false);
+      onStroke(d.points, d.pressures, false);
     }
   };
   const up = (event: PointerEvent): void => {
@@ -194,7 +197,7 @@ export function Stage({ shot, mix, settled, saved, target, frames, onStroke, onD
     if (d.kind !== 'paint') onDraw(d.kind, d.points[0], toReference(local(event)), true);
     else {
       strokeEnd.current = d.points[d.points.length - 1];
-      onStroke(d.points, true);
+      onStroke(d.points, d.pressures, true);
     }
   };
   const wheel = (event: WheelEvent): void => {
@@ -222,7 +225,7 @@ export function Stage({ shot, mix, settled, saved, target, frames, onStroke, onD
         </div>
       )}
       {compare?.way === 'wipe' && <WipeLine />}
-      {compare && <CompareBar shot={shot} mix={mix} frames={frames} client={client?.name ?? null} onClient={takeClient} />}
+      {compare && <CompareBar shot={shot} mix={mix} frames={frames} client={client?.name ?? null} onClient={takeClient} onAct={onAct} />}
       {telling && pointer && !drag.current && <PlaceCard mix={lookedAt(mix, look, solo)} pass={working} pointer={pointer} at={toOutput(pointer)} scale={Math.min(1, view.scale)} probe={probe} />}
       <PlaceMark mix={mix} view={view} onLook={lookAt} />
       {state.ticket === 0 && !state.failure && <div className="waiting">{state.loading ? `Loading frames, ${state.loading.done} of ${state.loading.total}` : 'Opening…'}</div>}

@@ -3,13 +3,14 @@ import type { DrawnKind } from '../area/areas';
 import { roundedPoint } from '../area/areaView';
 
 /** Points that are too close to tell apart are dropped, so that a stroke stays small. */
-function thinned(points: readonly Point[], least: number): Point[] {
-  const out = [points[0]];
-  for (const p of points.slice(1)) {
-    const last = out[out.length - 1];
-    if (Math.hypot(p[0] - last[0], p[1] - last[1]) >= least) out.push(p);
-  }
-  return out.map(roundedPoint);
+function thinned(stroke: Stroke): Stroke {
+  const { points, pressures, radius } = stroke;
+  const kept = [0];
+  points.forEach((p, k) => {
+    const last = points[kept[kept.length - 1]];
+    if (Math.hypot(p[0] - last[0], p[1] - last[1]) >= radius / 12) kept.push(k);
+  });
+  return { ...stroke, points: kept.map((k) => roundedPoint(points[k])), ...(pressures ? { pressures: kept.map((k) => Math.round(pressures[k] * 100) / 100) } : {}) };
 }
 
 /**
@@ -18,7 +19,7 @@ function thinned(points: readonly Point[], least: number): Point[] {
  * @param fresh id for an area that is begun.
  */
 export function strokeCommand(pass: Pass, stroke: Stroke, fresh: string): Command {
-  const thin: Stroke = { ...stroke, points: thinned(stroke.points, stroke.radius / 12) };
+  const thin = thinned(stroke);
   const last = pass.mask[pass.mask.length - 1];
   // A brush area holds strokes of more and of less alike; in a subtracting one they swap.
   if (last?.kind === 'brush' && !last.inverted) return { kind: 'addStroke', pass: pass.id, area: last.id, stroke: last.join === 'subtract' ? { ...thin, reveal: !thin.reveal } : thin };
