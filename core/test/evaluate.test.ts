@@ -7,6 +7,7 @@ import { Heap } from '../src/graph/heap';
 import { Keep } from '../src/graph/keep';
 import { placeMix } from '../src/graph/placeMix';
 import { wholeGrid, type OutputGrid, type PlacedSource } from '../src/graph/placedMix';
+import { contributionMap } from '../src/graph/contributionMap';
 import { probeMix } from '../src/graph/probeMix';
 import { prepareMix } from '../src/graph/prepareMix';
 import { readyMix } from '../src/graph/readyMix';
@@ -236,6 +237,11 @@ test('a place of the picture is told by the passes that it comes from', () => {
   // Where a bundle covers all, nothing of what lies under it is seen; where it covers nothing, all is.
   expect(at(90, 100, null).shares.map(({ pass }) => pass).sort()).toEqual(['b', 'g']);
   expect(at(400, 120, null).shares.map(({ pass }) => pass)).toEqual(['under']);
+  // The map says the same of every place.
+  const map = contributionMap({ kernels, arena: sourceArena }, prepared, pixelsIn, 30, 20);
+  const cell = (x: number, y: number): string => map.passes[map.cells[Math.floor((y / H) * 20) * 30 + Math.floor((x / W) * 30)]];
+  expect(cell(90, 100)).toBe('g');
+  expect(cell(400, 120)).toBe('under');
   const { below, own } = at(90, 100, 'g');
   // What lies below a bundle as its passes end is what they made.
   expect(below).toEqual(own);

@@ -7,6 +7,7 @@ import { lookedAt } from '../src/desk/lookedAt';
 import { bundlePass, copiesOf, fillPass, passFrom, tonePass, whyUnseen } from '../src/desk/newPass';
 import { canBeTyped, kelvin, percent, readTyped, whole } from '../src/desk/showValues';
 import { hexOf, toneOf } from '../src/desk/FillFields';
+import { bordersOf, regionsOf } from '../src/desk/SharesMap';
 import { withPointAt, withTone } from '../src/desk/ToneGraph';
 import { neighbouring } from '../src/desk/usePassActions';
 
@@ -123,4 +124,12 @@ test('what a version differs in is told setting by setting, and each can be take
   expect(() => checkWhole(taken)).not.toThrow();
   expect(taken.passes.map(({ id, exposure, opacity }) => [id, exposure, opacity])).toEqual([['a', 0.5, 0.4], ['c', 0, 1]]);
   expect(differencesOf(now, now, () => 'F')).toEqual([]);
+});
+
+test('a map names each region of a pass once, where it is, and draws what divides them', () => {
+  const cells = Int16Array.from({ length: 10 * 6 }, (_, i) => (i % 10 < 5 ? 0 : i % 10 === 9 ? -1 : 1));
+  const map = { columns: 10, rows: 6, passes: ['a', 'b'], cells };
+  expect(regionsOf(map)).toEqual([{ pass: 'a', column: 2, row: expect.any(Number) as number }, { pass: 'b', column: expect.any(Number) as number, row: expect.any(Number) as number }]);
+  for (const { pass, column, row } of regionsOf(map)) expect(['a', 'b'][cells[row * 10 + column]]).toBe(pass);
+  expect(bordersOf(map).split('M')).toHaveLength(1 + 12);
 });

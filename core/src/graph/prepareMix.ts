@@ -67,3 +67,13 @@ export function gathers(pass: Pass): boolean {
   const evaluation = passEvaluation(pass.kind);
   return evaluation.does === 'brings' && evaluation.gathers;
 }
+
+/** Passes without one of them, what it holds, and what is tied to it. */
+export function withoutPass(passes: readonly PreparedPass[], index: number): PreparedPass[] {
+  const gone = new Set([passes[index].pass.id]);
+  for (let k = index - 1; k >= 0 && passes[k].pass.within !== null && gone.has(passes[k].pass.within!); k--) gone.add(passes[k].pass.id);
+  for (let k = index + 1; !passes[index].tied && passes[k]?.tied; k++) gone.add(passes[k].pass.id);
+  const left = passes.filter(({ pass }) => !gone.has(pass.id));
+  // A bundle that held nothing else goes along.
+  return left.filter(({ pass }, k) => !gathers(pass) || left[k - 1]?.pass.within === pass.id);
+}

@@ -8,7 +8,7 @@ import type { Tools } from '../kernels/tools';
 import { rendererBytes } from '../kind/rowScratch';
 import { placeMix } from './placeMix';
 import type { PlacedSource } from './placedMix';
-import { gathers, type PreparedMix, type PreparedPass } from './prepareMix';
+import { withoutPass, type PreparedMix, type PreparedPass } from './prepareMix';
 import { RowRenderer, type LightRow } from './rowRenderer';
 
 /** Pixels of the patch that is looked at, each way. */
@@ -28,16 +28,6 @@ export interface Probe {
 }
 
 export const deliveredOf = (light: Triple): Triple => applyMatrix(WORKING_TO_SRGB, light).map((v) => 255 * linearToSrgb(toneCurve(v))) as unknown as Triple;
-
-/** A mix without one pass, what it holds, and what is tied to it. */
-function without(passes: readonly PreparedPass[], index: number): PreparedPass[] {
-  const gone = new Set([passes[index].pass.id]);
-  for (let k = index - 1; k >= 0 && passes[k].pass.within !== null && gone.has(passes[k].pass.within!); k--) gone.add(passes[k].pass.id);
-  for (let k = index + 1; !passes[index].tied && passes[k]?.tied; k++) gone.add(passes[k].pass.id);
-  const left = passes.filter(({ pass }) => !gone.has(pass.id));
-  // A bundle that held nothing else goes along.
-  return left.filter(({ pass }, k) => !gathers(pass) || left[k - 1]?.pass.within === pass.id);
-}
 
 /**
  * Looks at a few pixels about one place of the picture: its light, and which passes it comes from.
@@ -66,7 +56,7 @@ export function probeMix({ kernels, arena }: Tools, prepared: PreparedMix, sourc
   const light = mean(passes, (renderer, y) => renderer.renderRow(y)) ?? [0, 0, 0];
   const delivered = deliveredOf(light);
   const changes = passes.map((each, index) => {
-    const rest = deliveredOf(mean(without(passes, index), (renderer, y) => renderer.renderRow(y)) ?? [0, 0, 0]);
+    const rest = deliveredOf(mean(withoutPass(passes, index), (renderer, y) => renderer.renderRow(y)) ?? [0, 0, 0]);
     return { pass: each.pass.id, change: Math.hypot(...rest.map((v, c) => v - delivered[c])) };
   });
   const total = changes.reduce((sum, { change }) => sum + change, 0);

@@ -6,7 +6,7 @@ import { roundedPoint } from '../area/areaView';
 import type { Drawn, ToneCounts } from '../engine/messages';
 import { useEngine } from '../engine/useEngine';
 import type { Frame } from '../store/api';
-import { comparedWith, lookChosen, nextMaskLook, radiusScaled, tellingToggled, strengthSet, type Tool } from '../store/deskSlice';
+import { comparedWith, lookChosen, mapToggled, nextMaskLook, radiusScaled, tellingToggled, strengthSet, type Tool } from '../store/deskSlice';
 import { useAppDispatch, useAppSelector } from '../store/store';
 import { AreaHandles } from './AreaHandles';
 import { CornerHandles } from './CornerHandles';
@@ -20,6 +20,7 @@ import { percent } from './showValues';
 import { toPlace } from './stagePlaces';
 import { useBlink, useCompared } from './useCompared';
 import { useCheck } from './useCheck';
+import { SharesMap } from './SharesMap';
 import { picks, usePicking } from './usePicking';
 import { useRestingView, useViewport, type Viewport } from './useViewport';
 
@@ -66,8 +67,8 @@ export function Stage({ shot, mix, settled, saved, target, frames, onStroke, onD
   const canvases = useRef<readonly (HTMLCanvasElement | null)[]>([]);
   canvases.current = [canvas, beside];
   const onDrawn = useCallback((drawn: Drawn) => { for (const each of canvases.current) if (each) layOut(each, drawn, viewNow.current); }, []);
-  const { show, lineUpPart, snap: snapArea, readAhead, probe, state } = useEngine(shot, canvas, beside, onDrawn);
-  const { panel, corners, part, snap, tool, look, solo, radius, softness, strength, compare, telling } = useAppSelector((s) => s.desk);
+  const { show, lineUpPart, snap: snapArea, map, readAhead, probe, state } = useEngine(shot, canvas, beside, onDrawn);
+  const { panel, corners, part, snap, tool, look, solo, radius, softness, strength, compare, telling, mapped } = useAppSelector((s) => s.desk);
   const dispatch = useAppDispatch();
   const [pointer, setPointer] = useState<Point | null>(null);
   const drag = useRef<{ points: Point[]; pressures: number[] | null; last: Point; kind: 'pan' | 'paint' | 'pick' | 'fillRamp' | DrawnKind } | null>(null);
@@ -226,6 +227,7 @@ export function Stage({ shot, mix, settled, saved, target, frames, onStroke, onD
       )}
       {compare?.way === 'wipe' && <WipeLine />}
       {compare && <CompareBar shot={shot} mix={mix} frames={frames} client={client?.name ?? null} onClient={takeClient} onAct={onAct} />}
+      {mapped && !compare && <SharesMap mix={lookedAt(mix, look, solo)} view={view} ticket={state.ticket} known={state.map} ask={map} />}
       {telling && pointer && !drag.current && <PlaceCard mix={lookedAt(mix, look, solo)} pass={working} pointer={pointer} at={toOutput(pointer)} scale={Math.min(1, view.scale)} probe={probe} />}
       <PlaceMark mix={mix} view={view} onLook={lookAt} />
       {state.ticket === 0 && !state.failure && <div className="waiting">{state.loading ? `Loading frames, ${state.loading.done} of ${state.loading.total}` : 'Opening…'}</div>}
@@ -248,6 +250,7 @@ export function Stage({ shot, mix, settled, saved, target, frames, onStroke, onD
         <button onClick={() => dispatch(lookChosen('before'))} aria-pressed={look === 'before'}>Before</button>
         <button onClick={() => dispatch(comparedWith(compare ? null : 'before'))} aria-pressed={compare !== null} title="Hold it beside a frame, a version, a picture of the client’s (d)">Compare</button>
         <button onClick={() => dispatch(tellingToggled())} aria-pressed={telling} title="What lies under the pointer, and where it comes from (i)">Tell</button>
+        <button onClick={() => dispatch(mapToggled())} aria-pressed={mapped} title="Which pass gives most where (Shift + i)">Shares</button>
         <button onClick={() => dispatch(lookChosen('clipping'))} aria-pressed={look === 'clipping'}>Clipped</button>
         <button onClick={() => dispatch(lookChosen(nextMaskLook(look)))} aria-pressed={look === 'coloured' || look === 'mask'} disabled={!target} title="Where the selected pass counts (v)">Mask</button>
         {state.ticket > 0 && !(state.final && state.ticket === state.asked) && <span className="soft" role="img" aria-label="The picture is still being made">…</span>}

@@ -227,6 +227,23 @@ async function snap(mix: MixDocument, pass: string, id: string): Promise<void> {
   }
 }
 
+/** The map that is asked for; the newest wins. */
+let mapOf: { readonly mix: MixDocument; readonly columns: number; readonly rows: number } | null = null;
+
+/** Tells which pass gives most where, once pictures that are waited for are made. */
+async function tellMap(): Promise<void> {
+  const own = mapOf;
+  await turn();
+  if (!own || mapOf !== own) return;
+  if (busy || waiting || !session || latestShown === 0) return void setTimeout(() => void tellMap(), 20);
+  mapOf = null;
+  try {
+    send({ kind: 'mapped', map: session.contributions(own.mix, own.columns, own.rows) });
+  } catch {
+    // A frame that is still on its way: it is asked for again with the next picture.
+  }
+}
+
 /** The place that is asked for; the newest wins. */
 let asked: (Omit<Extract<ToEngine, { kind: 'probe' }>, 'mix'> & { readonly mix: MixDocument }) | null = null;
 
@@ -270,6 +287,9 @@ addEventListener('message', ({ data }: MessageEvent<ToEngine>) => {
     latest = data.wish.ticket;
     waiting = { ...data.wish, mix: receiver.unpack(data.wish.mix), other: data.wish.other && receiver.unpack(data.wish.other) };
     void work();
+  } else if (data.kind === 'map') {
+    mapOf = { ...data, mix: receiver.unpack(data.mix) };
+    void tellMap();
   } else if (data.kind === 'snap') {
     void snap(receiver.unpack(data.mix), data.pass, data.area);
   } else if (data.kind === 'probe') {

@@ -6,6 +6,7 @@ import { Keep } from '@zaddle/core/graph/keep';
 import { placeMix } from '@zaddle/core/graph/placeMix';
 import { createPlane, type Plane } from '@zaddle/core/image/plane';
 import { wholeGrid, type OutputGrid, type PlacedMix, type PlacedSource } from '@zaddle/core/graph/placedMix';
+import { contributionMap, type ContributionMap } from '@zaddle/core/graph/contributionMap';
 import { probeMix, type Probe } from '@zaddle/core/graph/probeMix';
 import { prepareMix, type PreparedMix } from '@zaddle/core/graph/prepareMix';
 import { rendererBytes, rowPlane } from '@zaddle/core/kind/rowScratch';
@@ -164,6 +165,17 @@ export class Session {
     if (parts.length > 0 && bytes < 0.7 * PARTS_BUDGET) await this.load(mix, parts, region, AROUND);
   }
 
+  /** Which pass gives most, place by place. */
+  contributions(mix: MixDocument, columns: number, rows: number): ContributionMap {
+    const prepared = this.prepare(mix, false);
+    return contributionMap({ kernels: this.kernels, arena: this.arena() }, prepared, this.copiesFor(prepared, columns / mix.width), columns, rows);
+  }
+
+  /** Pixels of the frames that a mix takes, for a scale. */
+  private copiesFor({ mix, passes }: PreparedMix, scale: number): Map<string, PlacedSource> {
+    return new Map([...new Set(passes.flatMap(({ pass }) => framesOfPass(mix, pass)))].map((id) => [id, this.sources.copyFor(id, mix.frames[id], scale)] as const));
+  }
+
   /** log2 luminance of a frame as it lies on the reference, whole and straight. @param side pixels of the longer side, at most */
   logLuminance(mix: MixDocument, frame: string, side: number): Plane {
     const { width, height } = mix.frames[mix.reference];
@@ -184,8 +196,7 @@ export class Session {
   /** What the picture is at a place, and where it comes from: by pixels that are at hand. */
   probe(mix: MixDocument, at: readonly [number, number], scale: number, pass: string | null): Probe {
     const prepared = this.prepare(mix, false);
-    const sources = new Map([...new Set(prepared.passes.flatMap((each) => framesOfPass(mix, each.pass)))].map((id) => [id, this.sources.copyFor(id, mix.frames[id], scale)] as const));
-    return probeMix({ kernels: this.kernels, arena: this.arena() }, prepared, sources, at, scale, pass);
+    return probeMix({ kernels: this.kernels, arena: this.arena() }, prepared, this.copiesFor(prepared, scale), at, scale, pass);
   }
 
   /** Renders the rows of a placed mix, on all threads. */

@@ -2,6 +2,7 @@ import { useCallback, useEffect, useRef, useState } from 'react';
 import type { MixDocument } from '@zaddle/document';
 import type { Check } from './checkMix';
 import { openEngine, type OpenEngine } from './engineWorker';
+import type { ContributionMap } from '@zaddle/core/graph/contributionMap';
 import type { Probe } from '@zaddle/core/graph/probeMix';
 import type { Answer, Drawn, Marks, ToneCounts, View } from './messages';
 import { MixSender } from './mixTransfer';
@@ -21,6 +22,8 @@ export interface EngineState {
   readonly failure: string | null;
   /** What came of lining up one part, the latest. */
   readonly part: Extract<Answer, { kind: 'partLinedUp' }> | null;
+  /** Which pass gives most where, as it was told last. */
+  readonly map: ContributionMap | null;
   /** What came of moving an outline onto edges, the latest. */
   readonly snapped: Extract<Answer, { kind: 'snapped' }> | null;
 }
@@ -40,6 +43,7 @@ export interface Engine {
   readonly state: EngineState;
   readonly show: (seen: Seen) => void;
   readonly lineUpPart: (mix: MixDocument, pass: string) => void;
+  readonly map: (mix: MixDocument, columns: number, rows: number) => void;
   readonly snap: (mix: MixDocument, pass: string, area: string) => void;
   /** What a mix is at a place, output pixels; null where a newer question came in between. */
   readonly probe: (mix: MixDocument, at: readonly [number, number], scale: number, pass: string | null) => Promise<Probe | null>;
@@ -47,7 +51,7 @@ export interface Engine {
   readonly readAhead: (shot: string, frames: readonly string[]) => void;
 }
 
-const START: EngineState = { loading: null, ticket: 0, asked: 0, final: false, level: null, drawn: null, tones: null, failure: null, part: null, snapped: null };
+const START: EngineState = { loading: null, ticket: 0, asked: 0, final: false, level: null, drawn: null, tones: null, failure: null, part: null, snapped: null, map: null };
 /**
  * The worker that makes the picture of a shot. It comes as a bitmap, which goes onto the canvas in the same moment as the
  * place that it belongs to: the main thread never touches a pixel. @param onDrawn called right then.
@@ -90,6 +94,7 @@ export function useEngine(shot: string, canvas: HTMLCanvasElement | null, other:
         probes.current.answer?.(answer.probe);
         probes.current.answer = null;
       }
+      if (answer.kind === 'mapped') setState((s) => ({ ...s, map: answer.map }));
       if (answer.kind === 'snapped') setState((s) => ({ ...s, snapped: answer }));
       if (answer.kind === 'partLinedUp') setState((s) => ({ ...s, part: answer }));
       if (answer.kind === 'failed') setState((s) => ({ ...s, loading: null, failure: answer.why }));
@@ -119,5 +124,6 @@ export function useEngine(shot: string, canvas: HTMLCanvasElement | null, other:
     engine.current?.post({ kind: 'probe', mix: sender.current.pack(mix, true), at, scale, pass, ticket: probes.current.ticket });
   }), []);
   const snap = useCallback((mix: MixDocument, pass: string, area: string) => engine.current?.post({ kind: 'snap', mix: sender.current.pack(mix, true), pass, area }), []);
-  return { state, show, lineUpPart, snap, probe, readAhead };
+  const map = useCallback((mix: MixDocument, columns: number, rows: number) => engine.current?.post({ kind: 'map', mix: sender.current.pack(mix, true), columns, rows }), []);
+  return { state, show, lineUpPart, map, snap, probe, readAhead };
 }

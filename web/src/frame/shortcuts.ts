@@ -10,6 +10,7 @@ export const SHORTCUTS = {
     { keys: 'f', what: 'Only marked frames, or all' },
     { keys: 't', what: 'In review: hold this frame beside the others' },
     { keys: 'n', what: 'New shot from the chosen frames' },
+    { keys: 'Shift + i', what: 'A map of which pass gives most where' },
     { keys: 'i', what: 'Split the shot before this frame' },
     { keys: 'y', what: 'Join the shot with the one before' },
     { keys: '[ and ]', what: 'Move to the shot before and after' },
