@@ -40,7 +40,7 @@ export function offerLate(mix: Mix, proposed: Mix, late: readonly FrameId[], nam
   }));
   const holds = (id: FrameId): boolean => Object.hasOwn(mix.frames, id) || Object.hasOwn(frames, id);
   const taken = new Set(mix.passes.map((pass) => pass.id));
-  const firstTone = mix.passes.findIndex((pass) => pass.kind === 'adjust');
+  const firstTone = mix.passes.findIndex((pass) => pass.kind === 'adjust' && pass.within === null && !pass.tied);
   const passes: { pass: Pass; index: number }[] = [];
   for (const id of usable) {
     const own = moved.passes.filter((pass): pass is SourcePass => 'source' in pass && 'frame' in pass.source && pass.source.frame === id);
