@@ -161,6 +161,49 @@ test('the picture is held beside a frame: a wipe whose line is dragged, a differ
   await expect(card.locator('.share').first()).toContainText('%');
 });
 
+test('a picture of the client’s lies beside it where the picture lies; what is no picture is refused with a word', async ({ page }) => {
+  await open(page);
+  await page.keyboard.press('d');
+  const picture = join(process.env.ZADDLE_CARD!, readdirSync(process.env.ZADDLE_CARD!).sort().at(-1)!);
+  const file = page.getByLabel('A picture of the client’s', { exact: true });
+  await file.setInputFiles(picture);
+  const shown = page.locator('.window.other img');
+  await expect(shown).toBeVisible();
+  const [x, y] = await onScreen(page, -0.5, -0.5);
+  const box = (await shown.boundingBox())!;
+  expect([Math.abs(box.x - x), Math.abs(box.y - y)].every((off) => off < 1.5)).toBe(true);
+  await expect(page.getByRole('combobox', { name: 'Compare with' })).toHaveValue('client');
+  await file.setInputFiles({ name: 'notes.jpg', mimeType: 'image/jpeg', buffer: Buffer.from('no picture at all') });
+  await expect(page.getByText('notes.jpg is no picture that this browser can show')).toBeVisible();
+  await expect(page.getByRole('combobox', { name: 'Compare with' })).toHaveValue('before');
+});
+
+test('a version is compared with, and a single setting of it taken over', async ({ page, request }) => {
+  await open(page);
+  const [lowest] = await passes(request);
+  const kept = (await (await request.post(address(`/api/shots/${shot}/versions`), { data: { name: 'Earlier' }, headers: { 'X-Requested-With': 'zaddle' } })).json()) as { id: string };
+  await strip(page, lowest.name).locator('.name').click();
+  for (const [label, value] of [['Exposure', '1.25'], ['Opacity', '80']] as const) {
+    await panel(page).getByRole('button', { name: new RegExp(`^${label}: `) }).click();
+    await page.getByRole('textbox', { name: `${label}, typed` }).fill(value);
+    await page.keyboard.press('Enter');
+    await settled(page);
+  }
+  await saved(page);
+  await page.keyboard.press('d');
+  await page.getByRole('combobox', { name: 'Compare with' }).selectOption(`version:${kept.id}`);
+  await page.getByRole('button', { name: '2 differences' }).click();
+  await page.getByRole('button', { name: /^Take over: .*opacity 100 %/ }).click();
+  await settled(page);
+  await saved(page);
+  expect((await passes(request))[0]).toMatchObject({ opacity: 1, exposure: 1.25 });
+  await expect(page.getByRole('button', { name: '1 difference' })).toBeVisible();
+  await page.keyboard.press('Control+z');
+  await page.keyboard.press('Control+z');
+  await page.keyboard.press('Control+z');
+  await saved(page);
+});
+
 test('a box that was drawn roughly round the window is moved onto its edges', async ({ page, request }) => {
   await open(page);
   await addTone(page);

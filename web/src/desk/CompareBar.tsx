@@ -26,7 +26,7 @@ function Differences({ shot, mix, frames, onAct }: Pick<BarProps, 'shot' | 'mix'
   if (!version) return null;
   return (
     <>
-      <button aria-expanded={open} disabled={list.length === 0} onClick={() => setOpen(!open)}>{list.length === 0 ? 'No difference' : `${list.length} differences`}</button>
+      <button aria-expanded={open} disabled={list.length === 0} onClick={() => setOpen(!open)}>{list.length === 0 ? 'No difference' : list.length === 1 ? '1 difference' : `${list.length} differences`}</button>
       {open && list.length > 0 && (
         <div className="differences" role="group" aria-label="Settings of the version">
           {list.map(({ key, words, command }) => <div key={key}><span>{words}</span><button onClick={() => onAct(command, true)} aria-label={`Take over: ${words}`}>Take over</button></div>)}

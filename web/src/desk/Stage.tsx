@@ -6,7 +6,7 @@ import { roundedPoint } from '../area/areaView';
 import type { Drawn, ToneCounts } from '../engine/messages';
 import { useEngine } from '../engine/useEngine';
 import type { Frame } from '../store/api';
-import { comparedWith, lookChosen, mapToggled, nextMaskLook, radiusScaled, tellingToggled, strengthSet, type Tool } from '../store/deskSlice';
+import { comparedWith, radiusScaled, strengthSet, type Tool } from '../store/deskSlice';
 import { useAppDispatch, useAppSelector } from '../store/store';
 import { AreaHandles } from './AreaHandles';
 import { CornerHandles } from './CornerHandles';
@@ -15,10 +15,12 @@ import { whyUnseen } from './newPass';
 import { OutlineTool } from './OutlineTool';
 import { PlaceMark } from './PlaceMark';
 import { CompareBar, WipeLine } from './CompareBar';
+import { ComparedPicture, type ClientPicture } from './ComparedPicture';
 import { PlaceCard } from './PlaceCard';
 import { percent } from './showValues';
 import { toPlace } from './stagePlaces';
-import { useBlink, useCompared } from './useCompared';
+import { StageFoot } from './StageFoot';
+import { useCompared } from './useCompared';
 import { useCheck } from './useCheck';
 import { SharesMap } from './SharesMap';
 import { picks, usePicking } from './usePicking';
@@ -60,7 +62,7 @@ export function Stage({ shot, mix, settled, saved, target, frames, onStroke, onD
   const stage = useRef<HTMLDivElement>(null);
   const [canvas, setCanvas] = useState<HTMLCanvasElement | null>(null);
   const [beside, setBeside] = useState<HTMLCanvasElement | null>(null);
-  const [client, setClient] = useState<{ name: string; url: string } | null>(null);
+  const [client, setClient] = useState<ClientPicture | null>(null);
   const { view, size, zoomAt, pan, lookAt, whole } = useViewport(stage, mix.width, mix.height);
   const viewNow = useRef(view);
   viewNow.current = view;
@@ -110,7 +112,6 @@ export function Stage({ shot, mix, settled, saved, target, frames, onStroke, onD
   const check = useCheck(mix, target);
   const working = target?.id ?? null;
   const other = useCompared(shot, mix, working);
-  const blinked = useBlink(compare?.way === 'blink');
   const picking = usePicking({ mix, pass: target, probe, onChange });
   useEffect(() => onTones(state.tones), [state.tones, onTones]);
   const resting = useRestingView(view, size.width > 0);
@@ -150,6 +151,11 @@ export function Stage({ shot, mix, settled, saved, target, frames, onStroke, onD
     if (client) URL.revokeObjectURL(client.url);
     setClient({ name: file.name, url: URL.createObjectURL(file) });
     dispatch(comparedWith('client'));
+  };
+  const brokenClient = (): void => {
+    notifications.show({ color: 'red', title: 'Not opened', message: `${client?.name ?? 'This'} is no picture that this browser can show. Save it as JPEG or PNG and try again.` });
+    setClient(null);
+    dispatch(comparedWith('before'));
   };
   const down = (event: PointerEvent): void => {
     if (event.button !== 0 && event.button !== 1) return;
@@ -219,12 +225,7 @@ export function Stage({ shot, mix, settled, saved, target, frames, onStroke, onD
       onAuxClick={(e) => e.preventDefault()} role="application" aria-label="Picture" tabIndex={0}
     >
       <div className={`window ${compare?.way === 'beside' ? 'left' : ''}`}><canvas ref={setCanvas} data-testid="preview" /></div>
-      {compare && (
-        <div className={`window other ${compare.way === 'beside' ? 'right' : compare.way}`} style={compare.way === 'wipe' ? { clipPath: `inset(0 0 0 ${compare.at * 100}%)` } : { visibility: compare.way === 'blink' && !blinked ? 'hidden' : 'visible' }}>
-          <canvas ref={setBeside} data-testid="beside" hidden={!other} />
-          {compare.with === 'client' && client && <img src={client.url} alt={client.name} draggable={false} style={{ left: view.x, top: view.y, width: mix.width * view.scale, height: mix.height * view.scale }} onError={() => { setClient(null); dispatch(comparedWith('before')); notifications.show({ color: 'red', title: 'Not opened', message: `${client.name} is no picture that this browser can show. Save it as JPEG or PNG and try again.` }); }} />}
-        </div>
-      )}
+      {compare && <ComparedPicture mix={mix} view={view} compare={compare} client={client} canvas={setBeside} drawn={other !== null} onBroken={brokenClient} />}
       {compare?.way === 'wipe' && <WipeLine />}
       {compare && <CompareBar shot={shot} mix={mix} frames={frames} client={client?.name ?? null} onClient={takeClient} onAct={onAct} />}
       {mapped && !compare && <SharesMap mix={lookedAt(mix, look, solo)} view={view} ticket={state.ticket} known={state.map} ask={map} />}
@@ -243,18 +244,7 @@ export function Stage({ shot, mix, settled, saved, target, frames, onStroke, onD
       {paints && (tool === 'more' || tool === 'less') && pointer && (
         <div className={`brush-ring ${tool}`} style={{ left: pointer[0], top: pointer[1], width: ring, height: ring }}><div className="soft-ring" style={{ width: ring * (1 - softness), height: ring * (1 - softness) }} /><span className="told">{percent(strength)}</span></div>
       )}
-      <div className="foot" onPointerDown={(e) => e.stopPropagation()}>
-        <button onClick={whole} aria-pressed={view.whole}>Whole</button>
-        <button onClick={() => zoomAt(1, size.width / 2, size.height / 2, view)} aria-pressed={Math.abs(view.scale - 1) < 1e-6}>1:1</button>
-        <span>{Math.round(view.scale * 100)} %</span>
-        <button onClick={() => dispatch(lookChosen('before'))} aria-pressed={look === 'before'}>Before</button>
-        <button onClick={() => dispatch(comparedWith(compare ? null : 'before'))} aria-pressed={compare !== null} title="Hold it beside a frame, a version, a picture of the client’s (d)">Compare</button>
-        <button onClick={() => dispatch(tellingToggled())} aria-pressed={telling} title="What lies under the pointer, and where it comes from (i)">Tell</button>
-        <button onClick={() => dispatch(mapToggled())} aria-pressed={mapped} title="Which pass gives most where (Shift + i)">Shares</button>
-        <button onClick={() => dispatch(lookChosen('clipping'))} aria-pressed={look === 'clipping'}>Clipped</button>
-        <button onClick={() => dispatch(lookChosen(nextMaskLook(look)))} aria-pressed={look === 'coloured' || look === 'mask'} disabled={!target} title="Where the selected pass counts (v)">Mask</button>
-        {state.ticket > 0 && !(state.final && state.ticket === state.asked) && <span className="soft" role="img" aria-label="The picture is still being made">…</span>}
-      </div>
+      <StageFoot view={view} onWhole={whole} onOne={() => zoomAt(1, size.width / 2, size.height / 2, view)} hasTarget={target !== null} working={state.ticket > 0 && !(state.final && state.ticket === state.asked)} />
     </div>
   );
 }

@@ -1,0 +1,33 @@
+import { comparedWith, lookChosen, mapToggled, nextMaskLook, tellingToggled } from '../store/deskSlice';
+import { useAppDispatch, useAppSelector } from '../store/store';
+import type { Viewport } from './useViewport';
+
+interface FootProps {
+  readonly view: Viewport;
+  readonly onWhole: () => void;
+  readonly onOne: () => void;
+  /** A pass is selected. */
+  readonly hasTarget: boolean;
+  /** The picture is still being made. */
+  readonly working: boolean;
+}
+
+/** How large the picture is, and what is shown of it. */
+export function StageFoot({ view, onWhole, onOne, hasTarget, working }: FootProps) {
+  const dispatch = useAppDispatch();
+  const { look, compare, telling, mapped } = useAppSelector((s) => s.desk);
+  return (
+    <div className="foot" onPointerDown={(e) => e.stopPropagation()}>
+      <button onClick={onWhole} aria-pressed={view.whole}>Whole</button>
+      <button onClick={onOne} aria-pressed={Math.abs(view.scale - 1) < 1e-6}>1:1</button>
+      <span>{Math.round(view.scale * 100)} %</span>
+      <button onClick={() => dispatch(lookChosen('before'))} aria-pressed={look === 'before'}>Before</button>
+      <button onClick={() => dispatch(comparedWith(compare ? null : 'before'))} aria-pressed={compare !== null} title="Hold it beside a frame, a version, a picture of the client’s (d)">Compare</button>
+      <button onClick={() => dispatch(tellingToggled())} aria-pressed={telling} title="What lies under the pointer, and where it comes from (i)">Tell</button>
+      <button onClick={() => dispatch(mapToggled())} aria-pressed={mapped} title="Which pass gives most where (Shift + i)">Shares</button>
+      <button onClick={() => dispatch(lookChosen('clipping'))} aria-pressed={look === 'clipping'}>Clipped</button>
+      <button onClick={() => dispatch(lookChosen(nextMaskLook(look)))} aria-pressed={look === 'coloured' || look === 'mask'} disabled={!hasTarget} title="Where the selected pass counts (v)">Mask</button>
+      {working && <span className="soft" role="img" aria-label="The picture is still being made">…</span>}
+    </div>
+  );
+}
