@@ -1,6 +1,9 @@
-import { readdirSync, readFileSync } from 'node:fs';
+import { execFileSync } from 'node:child_process';
+import { mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { expect, test, type Page } from '@playwright/test';
+import sharp from 'sharp';
 import { canvasPixels, onScreen, settled, type Raster } from '../canvas';
 import { differenceIn, labOf, logRatio } from '../measure';
 import { address, shootOf } from '../shoot';
@@ -196,4 +199,52 @@ test('T9: two frames lit from opposite ends are joined along a soft ramp; a boun
   expect(logRatio(evened, joined, { x: 750, y: 1700, r: 60 })).toBeGreaterThan(0.3);
   expect(Math.abs(logRatio(evened, joined, { x: 1400, y: 1700, r: 60 }))).toBeLessThan(0.01);
   hands.done(44, `largest step at the rim ${largest(rim).toFixed(1)} %`);
+});
+
+test('T11: a hall of more than fifteen sources is matched in light and warmth with a client’s rendering', async ({ page, request }) => {
+  const folder = mkdtempSync(join(tmpdir(), 'zaddle-trade-'));
+  const [card, rendering] = [join(folder, 'card'), join(folder, 'rendering.png')];
+  execFileSync(join(ROOT, 'zaddle'), ['camera', 'shoot', '--room', 'slip-hall', '--size', '900', '--seed', '9', '--shake', '1', '--turn', '0.02', '--out', card, '--rendering', rendering, '--ambient', '0', '--pops', ...Array.from({ length: 16 }, (_, k) => `flash-${k + 1}`)]);
+  const files = readdirSync(card).sort();
+  const [shot] = await shootOf(request, 'T11', named(card, ...files));
+  const wanted = await sharp(rendering).removeAlpha().raw().toBuffer({ resolveWithObject: true }).then(({ data, info }): Raster => ({ width: info.width, height: info.height, data }));
+  rmSync(folder, { recursive: true, force: true });
+  const hands = await open(page, shot);
+  const look = (): Promise<Raster> => canvasPixels(page, 900, 600);
+  // Places all over the hall, beside the windows at its end.
+  const places = [[120, 120], [120, 300], [120, 480], [280, 520], [450, 540], [620, 520], [780, 480], [780, 300], [780, 120], [300, 60], [600, 60], [250, 250], [650, 250]].map(([x, y]) => ({ x, y, r: 22 }));
+  const apart = (picture: Raster): { light: number; level: number; warmth: number } => {
+    const light = places.map((place) => logRatio(picture, wanted, place));
+    const warm = places.map((place) => labOf(picture, place).b - labOf(wanted, place).b);
+    const mean = (values: readonly number[]): number => values.reduce((sum, v) => sum + v, 0) / values.length;
+    return { light: mean(light.map(Math.abs)), level: mean(light), warmth: mean(warm) };
+  };
+  const before = apart(await look());
+  // All flashes as one: the drawing has little of them.
+  const flashes = page.getByRole('group', { name: /^Pass Flash/ });
+  const count = await flashes.count();
+  expect(count).toBeGreaterThanOrEqual(8);
+  await flashes.first().locator('.name').click();
+  for (let k = 1; k < count; k++) await flashes.nth(k).locator('.name').click({ modifiers: ['Shift'] });
+  await hands.key('[');
+  await settled(page);
+  await hands.type('Opacity', '45');
+  // A tone pass above all, by eye: as bright, then as warm as the drawing.
+  await page.locator('.strip .name').last().click();
+  await hands.key('n');
+  await page.getByRole('region', { name: 'Add a pass' }).getByRole('button', { name: 'Tone', exact: true }).click();
+  await hands.key('Escape');
+  let [exposure, mired] = [0, 1e6 / 6500];
+  for (let round = 0; round < 4; round++) {
+    const now = apart(await look());
+    exposure -= 1.1 * now.level;
+    mired += 1.6 * now.warmth;
+    await hands.type('Exposure', exposure.toFixed(2));
+    await hands.type('Temperature', `${Math.round(1e6 / Math.min(480, Math.max(55, mired)))} K`);
+  }
+  const after = apart(await look());
+  expect(Math.abs(after.level)).toBeLessThan(0.1);
+  expect(Math.abs(after.warmth)).toBeLessThan(2);
+  expect(after.light).toBeLessThan(0.6 * before.light);
+  hands.done(60, `light apart ${before.light.toFixed(2)} stops before, ${after.light.toFixed(2)} after; b* apart ${before.warmth.toFixed(1)}, ${after.warmth.toFixed(1)}`);
 });
