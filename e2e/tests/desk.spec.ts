@@ -161,6 +161,24 @@ test('the picture is held beside a frame: a wipe whose line is dragged, a differ
   await expect(card.locator('.share').first()).toContainText('%');
 });
 
+test('what was found becomes a mask by hand: the view is darkened, and nothing else', async ({ page }) => {
+  await open(page);
+  const before = await canvasPixels(page);
+  await addTone(page);
+  await panel(page).getByLabel('Add to the mask').selectOption('glass');
+  await panel(page).getByRole('button', { name: /^Exposure: / }).click();
+  await page.getByRole('textbox', { name: 'Exposure, typed' }).fill('-1.5');
+  await page.keyboard.press('Enter');
+  await settled(page);
+  await expect.poll(async () => meanIn(await canvasPixels(page), 620, 400, 20) - meanIn(before, 620, 400, 20)).toBeLessThan(-30);
+  const after = await canvasPixels(page);
+  for (const [x, y] of [[300, 300], [1200, 400], [700, 850]]) expect(Math.abs(meanIn(after, x, y, 30) - meanIn(before, x, y, 30))).toBeLessThan(1.5);
+  await page.keyboard.press('Control+z');
+  await page.keyboard.press('Control+z');
+  await page.keyboard.press('Control+z');
+  await saved(page);
+});
+
 test('a picture of the client’s lies beside it where the picture lies; what is no picture is refused with a word', async ({ page }) => {
   await open(page);
   await page.keyboard.press('d');

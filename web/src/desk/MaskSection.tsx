@@ -1,6 +1,7 @@
 import { NativeSelect } from '@mantine/core';
 import { linkOf, type Area, type MixDocument, type Pass, type PassChanges } from '@zaddle/document';
 import { LISTED } from '../area/areas';
+import type { Frame } from '../store/api';
 import { areaChosen, maskCopied } from '../store/deskSlice';
 import { useAppDispatch, useAppSelector } from '../store/store';
 import { AreaRow } from './AreaRow';
@@ -9,6 +10,7 @@ import { freshId } from './newPass';
 interface MaskProps {
   readonly mix: MixDocument;
   readonly pass: Pass;
+  readonly frames: readonly Frame[];
   readonly onChange: (changes: PassChanges, done: boolean) => void;
   readonly onRemoveArea: (area: string) => void;
 }
@@ -17,7 +19,7 @@ interface MaskProps {
 const copied = (areas: readonly Area[], { frames }: MixDocument): Area[] => areas.filter((area) => linkOf(area) === null && JSON.stringify(area).match(/"(?:edge|frame|snap)":"([^"]+)"/g)?.every((text) => text.split('"')[3] in frames) !== false).map((area) => ({ ...area, id: freshId('area') }));
 
 /** The mask of the selected pass: its areas in order, and what can be added to them. */
-export function MaskSection({ mix, pass, onChange, onRemoveArea }: MaskProps) {
+export function MaskSection({ mix, pass, frames, onChange, onRemoveArea }: MaskProps) {
   const dispatch = useAppDispatch();
   const held = useAppSelector((s) => s.desk.mask);
   const add = (areas: readonly Area[]): void => {
@@ -29,15 +31,20 @@ export function MaskSection({ mix, pass, onChange, onRemoveArea }: MaskProps) {
   const begin = (text: string): void => {
     const [what, id] = text.split(':');
     if (what === 'paste') return add(copied(held!.areas, mix));
+    if (what === 'glass') return add([{ id: freshId('area'), kind: 'found', what: 'glass', edge: mix.reference, join, inverted: false }]);
+    if (what === 'lit') return add([{ id: freshId('area'), kind: 'found', what: 'lit', frame: id, among: [], join, inverted: false }]);
     if (what === 'same') return add([{ id: freshId('area'), kind: 'same', join, inverted: false, pass: id }]);
     if (what === 'copy') return add(copied(mix.passes.find((p) => p.id === id)!.mask, mix));
     const kind = LISTED.find((k) => k.kind === what);
     if (kind) add([{ id: freshId('area'), join, inverted: false, ...kind.start() } as Area]);
   };
   const others = mix.passes.filter((p) => p.id !== pass.id && p.mask.length > 0);
+  const lights = [...new Set(mix.passes.flatMap((p) => ('source' in p && p.kind === 'light' && 'frame' in p.source ? [p.source.frame] : [])))];
   const options = [
     { value: '', label: 'Add to the mask…' },
     ...LISTED.map(({ kind, label }) => ({ value: kind, label })),
+    { value: 'glass', label: 'What was found: the view through glass' },
+    ...lights.flatMap((id) => { const frame = frames.find((f) => f.id === id && f.role === 'flash'); return frame ? [{ value: `lit:${id}`, label: `What was found: lit by ${frame.name}` }] : []; }),
     ...others.map(({ id, name }) => ({ value: `same:${id}`, label: `Linked to the mask of ${name}` })),
     ...others.map(({ id, name }) => ({ value: `copy:${id}`, label: `Copy of the mask of ${name}` })),
     ...(held && copied(held.areas, mix).length > 0 ? [{ value: 'paste', label: `Mask taken from ${held.from}` }] : []),

@@ -90,7 +90,7 @@ export function PassPanel({ mix, pass, frames, tones, actions, onChange, onRemov
       {pass.kind === 'adjust' && <ToneFields mix={mix} pass={pass} tones={tones} onChange={onChange} />}
       <Slide label="Opacity" value={pass.opacity} min={0} max={1} step={0.01} show={percent} rest={1} onChange={(opacity, done) => onChange({ opacity }, done)} />
       <LightFields pass={pass} onChange={onChange} />
-      <MaskSection mix={mix} pass={pass} onChange={onChange} onRemoveArea={onRemoveArea} />
+      <MaskSection mix={mix} pass={pass} frames={frames} onChange={onChange} onRemoveArea={onRemoveArea} />
       <h4>Paint</h4>
       <Brush />
       <Acts pass={pass} actions={actions} />
