@@ -64,6 +64,9 @@ const MOST_BASES = 6;
 const borders = new WeakMap<Area, { readonly name: string; readonly bordered: Bordered }>();
 const hasBorder = ({ of, linked }: PreparedArea): boolean => of.border !== undefined || (linked?.some(hasBorder) ?? false);
 
+/** Names the light that a pass changes: what lies below it, what its bundle holds so far, or the light of the pass that it is tied to. */
+const keyBelow = ({ passes }: PreparedMix, placed: PlacedMix, index: number): string => `${placed.belowKeys[index]} ${passes[index].pass.within ?? ''} ${passes[index].tied}`;
+
 /** Tones of a base, by their strengths. */
 const tones = new WeakMap<ToneBase, Map<string, ToneModel>>();
 const MOST_TONES = 8;
@@ -108,7 +111,7 @@ export class GuideLevel implements Tools {
       else for (let y = 0; y < height; y++) renderer.logRow(y, index, out + y * stride);
       const logY = createPlane(width, height);
       for (let y = 0; y < height; y++) logY.data.set(this.arena.floats(out + y * stride, width), y * width);
-      return { logY, key: placed.belowKeys[index] };
+      return { logY, key: keyBelow(prepared, placed, index) };
     });
   }
 
@@ -140,7 +143,7 @@ export class GuideLevel implements Tools {
     const lately = `of ${prepared.passes[index].pass.id}`;
     const last = this.bases.get(lately);
     if (!exact && last) return last;
-    const known = this.keeping && this.bases.get(this.on(prepared, (_, placed) => placed.belowKeys[index]));
+    const known = this.keeping && this.bases.get(this.on(prepared, (_, placed) => keyBelow(prepared, placed, index)));
     const base = known ?? this.newBase(prepared, index);
     this.bases.delete(lately);
     this.bases.set(lately, base);

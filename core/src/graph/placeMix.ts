@@ -43,7 +43,7 @@ export function placeMix(prepared: PreparedMix, sources: ReadonlyMap<FrameId, Pl
   const belowKeys: string[] = [];
   const layers = layersOf(prepared.passes);
   const passes = prepared.passes.map(({ pass, mask, tone, tied }, index): PlacedPass => {
-    layout.below = belowKey;
+    layout.below = tied ? `${belowKey} tied` : belowKey;
     const evaluation = passEvaluation(pass.kind);
     const { placed, key } = evaluation.does === 'brings' ? evaluation.place(pass, layout) : evaluation.place(pass, tone, layout);
     const maskKey = mask.length === 0 ? '' : layout.maskKey(mask);
