@@ -227,39 +227,29 @@ async function snap(mix: MixDocument, pass: string, id: string): Promise<void> {
   }
 }
 
-/** The map that is asked for; the newest wins. */
-let mapOf: { readonly mix: MixDocument; readonly columns: number; readonly rows: number } | null = null;
-
-/** Tells which pass gives most where, once pictures that are waited for are made. */
-async function tellMap(): Promise<void> {
-  const own = mapOf;
-  await turn();
-  if (!own || mapOf !== own) return;
-  if (busy || waiting || !session || latestShown === 0) return void setTimeout(() => void tellMap(), 20);
-  mapOf = null;
-  try {
-    send({ kind: 'mapped', map: session.contributions(own.mix, own.columns, own.rows) });
-  } catch {
-    // A frame that is still on its way: it is asked for again with the next picture.
-  }
+/** Questions that are answered once the pictures that are waited for are made; the newest of a kind wins. */
+function newest<Q>(answer: (s: Session, question: Q) => void): (question: Q) => void {
+  let asked: Q | null = null;
+  const look = async (own: Q): Promise<void> => {
+    await turn();
+    if (asked !== own) return;
+    if (busy || waiting || !session || latestShown === 0) return void setTimeout(() => void look(own), 20);
+    asked = null;
+    try {
+      answer(session, own);
+    } catch {
+      // A frame that is still on its way: it is asked again with the next picture, or the next place.
+    }
+  };
+  return (question) => {
+    asked = question;
+    void look(question);
+  };
 }
 
-/** The place that is asked for; the newest wins. */
-let asked: (Omit<Extract<ToEngine, { kind: 'probe' }>, 'mix'> & { readonly mix: MixDocument }) | null = null;
-
-/** Looks at one place, once pictures that are waited for are made. */
-async function probe(): Promise<void> {
-  const own = asked;
-  await turn();
-  if (!own || asked !== own) return;
-  if (busy || waiting || !session || latestShown === 0) return void setTimeout(() => void probe(), 20);
-  asked = null;
-  try {
-    send({ kind: 'probed', ticket: own.ticket, probe: session.probe(own.mix, own.at, own.scale, own.pass) });
-  } catch {
-    // A frame that is still on its way: the next place that is asked for has it.
-  }
-}
+type Asked<K extends ToEngine['kind']> = Omit<Extract<ToEngine, { kind: K }>, 'mix'> & { readonly mix: MixDocument };
+const tellMap = newest<Asked<'map'>>((s, { mix, columns, rows }) => send({ kind: 'mapped', map: s.contributions(mix, columns, rows) }));
+const tellPlace = newest<Asked<'probe'>>((s, { mix, at, scale, pass, ticket }) => send({ kind: 'probed', ticket, probe: s.probe(mix, at, scale, pass) }));
 
 /** The shot that was read ahead last. */
 let ahead: string | null = null;
@@ -288,13 +278,11 @@ addEventListener('message', ({ data }: MessageEvent<ToEngine>) => {
     waiting = { ...data.wish, mix: receiver.unpack(data.wish.mix), other: data.wish.other && receiver.unpack(data.wish.other) };
     void work();
   } else if (data.kind === 'map') {
-    mapOf = { ...data, mix: receiver.unpack(data.mix) };
-    void tellMap();
+    tellMap({ ...data, mix: receiver.unpack(data.mix) });
   } else if (data.kind === 'snap') {
     void snap(receiver.unpack(data.mix), data.pass, data.area);
   } else if (data.kind === 'probe') {
-    asked = { ...data, mix: receiver.unpack(data.mix) };
-    void probe();
+    tellPlace({ ...data, mix: receiver.unpack(data.mix) });
   } else {
     void lineUpPart(receiver.unpack(data.mix), data.pass);
   }
