@@ -66,7 +66,7 @@ test('a copy of a bundle holds copies of what it holds', () => {
 test('one pass by itself brings along what it holds, or the host that it is tied to', () => {
   const tied: Pass = { ...tonePass(), id: 't', tied: true };
   const mix = mixOf(light('a', 'g'), bundle('g'), light('b'), tied);
-  const shown = (id: string): string => order(lookedAt(mix, 'after', id));
+  const shown = (id: string): string => order(lookedAt(mix, 'after', id, null));
   expect([shown('g'), shown('t'), shown('a')]).toEqual(['g/a g', 'b t', 'a']);
 });
 

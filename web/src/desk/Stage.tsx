@@ -118,7 +118,7 @@ export function Stage({ shot, mix, settled, saved, target, frames, onStroke, onD
   const { scale, x: left, y: top } = resting;
   const atRest = scale === view.scale && left === view.x && top === view.y;
   useEffect(() => {
-    if (size.width > 0) show({ mix: check ? mix : lookedAt(mix, look, solo), view: { scale, x: left, y: top, ...size }, working, settled, marks: look === 'after' || look === 'before' ? 'none' : look, check, other });
+    if (size.width > 0) show({ mix: check ? mix : lookedAt(mix, look, solo, working), view: { scale, x: left, y: top, ...size }, working, settled, marks: look === 'after' || look === 'before' || look === 'without' ? 'none' : look, check, other });
   }, [show, mix, other, look, solo, settled, check, working, scale, left, top, size]);
   // What is there moves along at once; the sharp picture of the place follows.
   useLayoutEffect(() => {
@@ -228,8 +228,8 @@ export function Stage({ shot, mix, settled, saved, target, frames, onStroke, onD
       {compare && <ComparedPicture mix={mix} view={view} compare={compare} client={client} canvas={setBeside} drawn={other !== null} onBroken={brokenClient} />}
       {compare?.way === 'wipe' && <WipeLine />}
       {compare && <CompareBar shot={shot} mix={mix} frames={frames} client={client?.name ?? null} onClient={takeClient} onAct={onAct} />}
-      {mapped && !compare && <SharesMap mix={lookedAt(mix, look, solo)} view={view} ticket={state.ticket} known={state.map} ask={map} />}
-      {telling && pointer && !drag.current && <PlaceCard mix={lookedAt(mix, look, solo)} pass={working} pointer={pointer} at={toOutput(pointer)} scale={Math.min(1, view.scale)} probe={probe} />}
+      {mapped && !compare && <SharesMap mix={lookedAt(mix, look, solo, working)} view={view} ticket={state.ticket} known={state.map} ask={map} />}
+      {telling && pointer && !drag.current && <PlaceCard mix={lookedAt(mix, look, solo, working)} pass={working} pointer={pointer} at={toOutput(pointer)} scale={Math.min(1, view.scale)} probe={probe} />}
       <PlaceMark mix={mix} view={view} onLook={lookAt} />
       {state.ticket === 0 && !state.failure && <div className="waiting">{state.loading ? `Loading frames, ${state.loading.done} of ${state.loading.total}` : 'Opening…'}</div>}
       {state.failure && <div className="waiting">{state.failure}</div>}
@@ -239,6 +239,7 @@ export function Stage({ shot, mix, settled, saved, target, frames, onStroke, onD
       {panel === 'pass' && target && tool === 'outline' && <OutlineTool mix={mix} pass={target} view={view} onAct={onAct} />}
       {panel === 'lineUp' && corners && <CornerHandles mix={mix} pass={target} view={view} onAct={onAct} />}
       {!paints && !check && look === 'before' && <div className="hint">Before: the reference as shot</div>}
+      {!paints && !check && look === 'without' && target && <div className="hint">Without “{target.name}”</div>}
       {target && (look === 'coloured' || look === 'mask') && <div className={`hint ${paints ? 'below' : ''}`}>{target.on ? `Mask of “${target.name}”: ${look === 'mask' ? 'white where it counts' : 'in colour where it counts'}` : `“${target.name}” is muted: its mask is not shown`}</div>}
       {!paints && solo && look !== 'before' && <div className="hint">One pass by itself</div>}
       {paints && (tool === 'more' || tool === 'less') && pointer && (

@@ -22,9 +22,10 @@ function alone(passes: readonly Pass[], index: number): Pass[] {
   return [...shown, ...passes.filter((p) => !block.includes(p) && p !== pass).map((p) => ({ ...p, on: false }))];
 }
 
-/** The mix that is on the screen: all of it, one pass by itself, or the reference as shot. */
-export function lookedAt(mix: MixDocument, look: Look, solo: string | null): MixDocument {
+/** The mix that is on the screen: all of it, one pass by itself, all but the selected one, or the reference as shot. */
+export function lookedAt(mix: MixDocument, look: Look, solo: string | null, selected: string | null): MixDocument {
   if (look === 'before') return frameOnly(mix, mix.reference);
+  if (look === 'without') return without(mix, selected);
   const index = mix.passes.findIndex((p) => p.id === solo);
   return index < 0 ? mix : { ...mix, passes: alone(mix.passes, index) };
 }

@@ -23,17 +23,16 @@ const useDeskKey = (keys: string, act: HotkeyCallback): void => void useHotkeys(
 /** Milliseconds from which on a key counts as held. */
 const HELD = 350;
 
-/** A tap of the key hears one pass alone until the next tap; held, until it is let go. */
-function useSoloKey(pass: string | null): void {
-  const dispatch = useAppDispatch();
+/** A key that turns something on, and off by the next tap; held, until it is let go. @param toggle null where there is nothing to turn on */
+function useTapOrHold(key: string, toggle: (() => void) | null): void {
   const since = useRef(0);
-  useDeskKey('s', (event) => {
-    if (event.repeat || !pass) return;
+  useDeskKey(key, (event) => {
+    if (event.repeat || !toggle) return;
     since.current = event.timeStamp;
-    dispatch(soloed(pass));
+    toggle();
   });
-  useHotkeys('s', (event) => {
-    if (pass && since.current > 0 && event.timeStamp - since.current > HELD) dispatch(soloed(pass));
+  useHotkeys(key, (event) => {
+    if (toggle && since.current > 0 && event.timeStamp - since.current > HELD) toggle();
     since.current = 0;
   }, { ...KEYS_WHEREVER, keyup: true, keydown: false });
 }
@@ -82,8 +81,9 @@ export function useDeskKeys({ passes, actions, onChange, onStep, onZoom, onShot 
   useDeskKey('pagedown', (event) => { event.preventDefault(); onShot(1); });
   useDeskKey('pageup', (event) => { event.preventDefault(); onShot(-1); });
   useDeskKey('g', () => dispatch(readingsToggled()));
-  useSoloKey(pass?.id ?? null);
-  useDeskKey('b', () => dispatch(lookChosen('before')));
+  useTapOrHold('s', pass ? () => dispatch(soloed(pass.id)) : null);
+  useTapOrHold('b', () => dispatch(lookChosen('before')));
+  useTapOrHold('shift+b', pass ? () => dispatch(lookChosen('without')) : null);
   useDeskKey('c', () => dispatch(lookChosen('clipping')));
   useDeskKey('v', () => pass && dispatch(lookChosen(nextMaskLook(look))));
   useDeskKey('a', () => dispatch(panelOpened(panel === 'lineUp' ? 'pass' : 'lineUp')));

@@ -4,7 +4,7 @@ import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
 /** What a drag on the picture does: move it, paint on the selected pass, or draw an area of a kind on it. */
 export type Tool = 'pan' | 'more' | 'less' | 'neutral' | 'tone' | 'sample' | 'fillRamp' | Area['kind'];
 /** What the picture shows. */
-export type Look = 'after' | 'before' | 'clipping' | 'coloured' | 'mask';
+export type Look = 'after' | 'before' | 'without' | 'clipping' | 'coloured' | 'mask';
 
 /** What is compared with the picture: another of its states, a frame, a version, or a picture that was dropped in. */
 export type Compared = 'before' | 'without' | 'client' | `frame:${string}` | `version:${string}`;
