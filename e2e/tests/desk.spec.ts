@@ -161,6 +161,33 @@ test('the picture is held beside a frame: a wipe whose line is dragged, a differ
   await expect(card.locator('.share').first()).toContainText('%');
 });
 
+test('the picture is moved by space and a drag, whatever the tool, and by arrows; nothing is painted', async ({ page, request }) => {
+  await open(page);
+  const before = JSON.stringify(await passes(request));
+  const view = async (): Promise<number[]> => (await page.getByTestId('stage').getAttribute('data-view'))!.split(' ').map(Number);
+  await page.keyboard.press('e');
+  await page.keyboard.press('p');
+  await settled(page);
+  const stage = (await page.getByTestId('stage').boundingBox())!;
+  const [x, y] = await view();
+  await page.mouse.move(stage.x + 400, stage.y + 300);
+  await page.keyboard.down('Space');
+  await page.mouse.down();
+  await page.mouse.move(stage.x + 340, stage.y + 250, { steps: 4 });
+  await page.mouse.up();
+  await page.keyboard.up('Space');
+  expect((await view()).slice(0, 2).map(Math.round)).toEqual([x - 60, y - 50].map(Math.round));
+  await page.keyboard.press('ArrowRight');
+  expect((await view())[0]).toBeLessThan(x - 60);
+  // Turned with Ctrl, as a pinch on a trackpad comes: the picture is scaled where the pointer is, not the page.
+  await page.keyboard.down('Control');
+  await page.mouse.wheel(0, -20);
+  await page.keyboard.up('Control');
+  expect((await view())[2]).toBeGreaterThan(1.1);
+  expect(await page.evaluate(() => window.visualViewport!.scale)).toBe(1);
+  expect(JSON.stringify(await passes(request))).toBe(before);
+});
+
 test('what was found becomes a mask by hand: the view is darkened, and nothing else', async ({ page }) => {
   await open(page);
   const before = await canvasPixels(page);

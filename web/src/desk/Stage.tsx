@@ -24,6 +24,7 @@ import { useCompared } from './useCompared';
 import { useCheck } from './useCheck';
 import { SharesMap } from './SharesMap';
 import { picks, usePicking } from './usePicking';
+import { useArrows, useOwnWheel, usePinch, useSpace } from './useHandling';
 import { useRestingView, useViewport, type Viewport } from './useViewport';
 
 interface StageProps {
@@ -38,6 +39,8 @@ interface StageProps {
   readonly onStroke: (points: readonly Point[], pressures: readonly number[] | null, done: boolean) => void;
   readonly onDraw: (kind: DrawnKind, from: Point, to: Point, done: boolean) => void;
   readonly onAct: (command: Command, done: boolean) => void;
+  /** What was begun by a drag is given up. */
+  readonly onCancel: () => void;
   readonly onChange: (id: string, changes: PassChanges, done: boolean) => void;
   readonly onTones: (tones: ToneCounts | null) => void;
   readonly frames: readonly Frame[];
@@ -50,6 +53,10 @@ const CHECK_WORDS = { difference: 'Difference in structure: black where frames l
 const wordOf = (tool: Tool): string => (tool === 'more' ? 'More of' : tool === 'less' ? 'Less of' : PICK_WORDS[tool] ?? (tool === 'outline' ? 'Outline on' : (drawnBy(tool)?.doing ?? '')));
 const PICK_WORDS: Partial<Record<Tool, string>> = { neutral: 'Click what should be white or grey, for', tone: 'Press on a tone and drag up or down, for', sample: 'Click what the area should take in, for', fillRamp: 'Drag from the first tone to the second, for' };
 
+/** Zoom by a step of the wheel, and by one of a pinch on a trackpad, which comes as a wheel that is turned with Ctrl. */
+const WHEELED = 0.0015;
+const PINCHED = 0.01;
+
 /** Lays a drawn picture where it belongs in the view of now, until that is drawn. */
 function layOut(canvas: HTMLCanvasElement, { view, left, top }: Drawn, now: Viewport): void {
   const k = now.scale / view.scale;
@@ -58,7 +65,7 @@ function layOut(canvas: HTMLCanvasElement, { view, left, top }: Drawn, now: View
 }
 
 /** The picture: drawn by the engine's worker, moved and zoomed here, painted on with the pointer. */
-export function Stage({ shot, mix, settled, saved, target, frames, onStroke, onDraw, onAct, onChange, onTones, next, zoomRequest }: StageProps) {
+export function Stage({ shot, mix, settled, saved, target, frames, onStroke, onDraw, onAct, onCancel, onChange, onTones, next, zoomRequest }: StageProps) {
   const stage = useRef<HTMLDivElement>(null);
   const [canvas, setCanvas] = useState<HTMLCanvasElement | null>(null);
   const [beside, setBeside] = useState<HTMLCanvasElement | null>(null);
@@ -139,7 +146,11 @@ export function Stage({ shot, mix, settled, saved, target, frames, onStroke, onD
   };
   const toReference = (at: Point): Point => toPlace(mix, view, at);
   const toOutput = ([sx, sy]: Point): Point => [(sx - view.x) / view.scale - 0.5, (sy - view.y) / view.scale - 0.5];
-  const paints = tool !== 'pan' && target !== null && compare?.way !== 'beside';
+  const space = useSpace();
+  const pinch = usePinch(view, { zoomAt });
+  useOwnWheel(stage);
+  useArrows(panel === 'pass', view, { pan, size });
+  const paints = tool !== 'pan' && target !== null && compare?.way !== 'beside' && !space;
   const picksPlace = picks(tool);
   const drawn = drawnBy(tool);
   const unseen = paints ? whyUnseen(mix, target, solo) : null;
@@ -161,6 +172,12 @@ export function Stage({ shot, mix, settled, saved, target, frames, onStroke, onD
     if (event.button !== 0 && event.button !== 1) return;
     stage.current!.setPointerCapture(event.pointerId);
     const at = local(event);
+    if (pinch.down(event, at)) {
+      // What the first finger began to paint was no stroke.
+      if (drag.current && drag.current.kind !== 'pan') onCancel();
+      drag.current = null;
+      return;
+    }
     if (!paints || event.button === 1) {
       drag.current = { points: [], pressures: null, last: at, kind: 'pan' };
       setPanning(true);
@@ -178,6 +195,7 @@ export function Stage({ shot, mix, settled, saved, target, frames, onStroke, onD
   const move = (event: PointerEvent): void => {
     const at = local(event);
     setPointer(at);
+    if (pinch.move(event, at)) return;
     const d = drag.current;
     if (!d) return;
     if (d.kind === 'pan') {
@@ -195,6 +213,7 @@ export function Stage({ shot, mix, settled, saved, target, frames, onStroke, onD
     }
   };
   const up = (event: PointerEvent): void => {
+    pinch.up(event);
     const d = drag.current;
     drag.current = null;
     setPanning(false);
@@ -213,7 +232,7 @@ export function Stage({ shot, mix, settled, saved, target, frames, onStroke, onD
     if (event.altKey) return void dispatch(radiusScaled(turned < 0 ? 1.12 : 1 / 1.12));
     if (event.shiftKey && paints) return void dispatch(strengthSet(strength + (turned < 0 ? 0.05 : -0.05)));
     const [sx, sy] = local(event);
-    zoomAt(view.scale * Math.exp(-event.deltaY * 0.0015), sx, sy, view);
+    zoomAt(view.scale * Math.exp(-event.deltaY * (event.ctrlKey ? PINCHED : WHEELED)), sx, sy, view);
   };
 
   const ring = 2 * radius * unit * view.scale;

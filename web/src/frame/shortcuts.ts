@@ -49,6 +49,7 @@ export const SHORTCUTS = {
     { keys: 'd, h and j', what: 'In line-up: difference, see-through, blink' },
     { keys: 'Arrows', what: 'In line-up: nudge by a quarter pixel, with Shift by 2 pixels' },
     { keys: '[ and ]', what: 'In line-up: turn; with Shift: smaller and larger' },
+    { keys: 'Space + drag, middle button, arrows', what: 'Move the picture, whatever the tool; wheel and pinch zoom where the pointer is' },
     { keys: 'w and e', what: 'Whole picture, and 1:1' },
     { keys: 'Ctrl + Z, Ctrl + Shift + Z', what: 'Undo and redo' },
   ],
