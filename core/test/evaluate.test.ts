@@ -5,6 +5,7 @@ import { invert, mapPoint, type Homography } from '../src/geometry/homography';
 import { NO_LENS } from '../src/geometry/lens';
 import { Heap } from '../src/graph/heap';
 import { Keep } from '../src/graph/keep';
+import { maskFaces } from '../src/graph/maskFaces';
 import { placeMix } from '../src/graph/placeMix';
 import { wholeGrid, type OutputGrid, type PlacedSource } from '../src/graph/placedMix';
 import { contributionMap } from '../src/graph/contributionMap';
@@ -242,6 +243,9 @@ test('a place of the picture is told by the passes that it comes from', () => {
   const cell = (x: number, y: number): string => map.passes[map.cells[Math.floor((y / H) * 20) * 30 + Math.floor((x / W) * 30)]];
   expect(cell(90, 100)).toBe('g');
   expect(cell(400, 120)).toBe('under');
+  const face = maskFaces({ kernels, arena: sourceArena }, prepared, pixelsIn, 30, 20);
+  expect([...face.keys()]).toEqual(['b']);
+  expect([face.get('b')![10 * 30 + 5], face.get('b')![10 * 30 + 25]]).toEqual([255, 0]);
   const { below, own } = at(90, 100, 'g');
   // What lies below a bundle as its passes end is what they made.
   expect(below).toEqual(own);

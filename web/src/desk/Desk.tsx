@@ -75,6 +75,7 @@ function OpenDesk({ shot, frames, edits }: { shot: Shot; frames: readonly Frame[
   const [zoom, setZoom] = useState<{ kind: 'whole' | 'one'; count: number }>({ kind: 'whole', count: 0 });
   const { selected, panel, tool, radius, softness, strength, drawer, folded, calm, readings, chosen } = useAppSelector((s) => s.desk);
   const [tones, setTones] = useState<ToneCounts | null>(null);
+  const [faces, setFaces] = useState<ReadonlyMap<string, ImageBitmap>>(new Map());
   const mix = draft ?? view.document;
   const pass = mix.passes.find((p) => p.id === selected) ?? null;
 
@@ -149,12 +150,12 @@ function OpenDesk({ shot, frames, edits }: { shot: Shot; frames: readonly Frame[
         </Group>
       </div>
       <Readings readings={shot.readings} frames={frames} />
-      <Stage next={next} shot={shot.id} mix={mix} settled={draft === null} saved={draft === null && view.saving === 'saved'} target={pass} onStroke={onStroke} onDraw={onDraw} zoomRequest={zoom} onAct={act} onCancel={() => { setDraft(null); area.current = ''; }} onChange={change} onTones={setTones} frames={frames} />
+      <Stage next={next} shot={shot.id} mix={mix} settled={draft === null} saved={draft === null && view.saving === 'saved'} target={pass} onStroke={onStroke} onDraw={onDraw} zoomRequest={zoom} onAct={act} onCancel={() => { setDraft(null); area.current = ''; }} onChange={change} onTones={setTones} onFaces={setFaces} frames={frames} />
       {panel === 'lineUp'
         ? <LineUpPanel shot={shot} mix={mix} frames={frames} pass={pass} onAct={act} onReference={(frame) => add({ kind: 'reference', frame })} />
         : <PassPanel mix={mix} pass={pass} tones={tones} frames={frames} onChange={(changes, done) => pass && change(pass.id, changes, done)} actions={actions} onRemoveArea={(area) => pass && act({ kind: 'removeArea', pass: pass.id, area }, true)} />}
       {drawer && !folded && !calm && <FrameDrawer mix={mix} frames={frames} actions={actions} />}
-      <Strips mix={mix} actions={actions} onChange={change} />
+      <Strips mix={mix} faces={faces} actions={actions} onChange={change} />
     </main>
   );
 }

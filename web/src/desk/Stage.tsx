@@ -43,6 +43,7 @@ interface StageProps {
   readonly onCancel: () => void;
   readonly onChange: (id: string, changes: PassChanges, done: boolean) => void;
   readonly onTones: (tones: ToneCounts | null) => void;
+  readonly onFaces: (faces: ReadonlyMap<string, ImageBitmap>) => void;
   readonly frames: readonly Frame[];
   /** What is likely to be opened after this shot, to be read ahead once this picture is there. */
   readonly next: { readonly shot: string; readonly frames: readonly string[] } | null;
@@ -53,6 +54,8 @@ const CHECK_WORDS = { difference: 'Difference in structure: black where frames l
 const wordOf = (tool: Tool): string => (tool === 'more' ? 'More of' : tool === 'less' ? 'Less of' : PICK_WORDS[tool] ?? (tool === 'outline' ? 'Outline on' : (drawnBy(tool)?.doing ?? '')));
 const PICK_WORDS: Partial<Record<Tool, string>> = { neutral: 'Click what should be white or grey, for', tone: 'Press on a tone and drag up or down, for', sample: 'Click what the area should take in, for', fillRamp: 'Drag from the first tone to the second, for' };
 
+/** Pixels across of a mask on its strip. */
+const FACE_COLUMNS = 36;
 /** Zoom by a step of the wheel, and by one of a pinch on a trackpad, which comes as a wheel that is turned with Ctrl. */
 const WHEELED = 0.0015;
 const PINCHED = 0.01;
@@ -65,7 +68,7 @@ function layOut(canvas: HTMLCanvasElement, { view, left, top }: Drawn, now: View
 }
 
 /** The picture: drawn by the engine's worker, moved and zoomed here, painted on with the pointer. */
-export function Stage({ shot, mix, settled, saved, target, frames, onStroke, onDraw, onAct, onCancel, onChange, onTones, next, zoomRequest }: StageProps) {
+export function Stage({ shot, mix, settled, saved, target, frames, onStroke, onDraw, onAct, onCancel, onChange, onTones, onFaces, next, zoomRequest }: StageProps) {
   const stage = useRef<HTMLDivElement>(null);
   const [canvas, setCanvas] = useState<HTMLCanvasElement | null>(null);
   const [beside, setBeside] = useState<HTMLCanvasElement | null>(null);
@@ -76,7 +79,8 @@ export function Stage({ shot, mix, settled, saved, target, frames, onStroke, onD
   const canvases = useRef<readonly (HTMLCanvasElement | null)[]>([]);
   canvases.current = [canvas, beside];
   const onDrawn = useCallback((drawn: Drawn) => { for (const each of canvases.current) if (each) layOut(each, drawn, viewNow.current); }, []);
-  const { show, lineUpPart, snap: snapArea, map, readAhead, probe, state } = useEngine(shot, canvas, beside, onDrawn);
+  const { show, lineUpPart, snap: snapArea, map, askFaces, readAhead, probe, state } = useEngine(shot, canvas, beside, onDrawn);
+  const pictureIsThere = state.final;
   const { panel, corners, part, snap, tool, look, solo, radius, softness, strength, compare, telling, mapped } = useAppSelector((s) => s.desk);
   const dispatch = useAppDispatch();
   const [pointer, setPointer] = useState<Point | null>(null);
@@ -112,7 +116,6 @@ export function Stage({ shot, mix, settled, saved, target, frames, onStroke, onD
     else onChange(own.id, { mask: own.mask.map((a) => (a.id === done.area.id ? done.area : a)) }, true);
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [state.snapped]);
-  const pictureIsThere = state.final;
   useEffect(() => {
     if (pictureIsThere && next) readAhead(next.shot, next.frames);
   }, [pictureIsThere, next, readAhead]);
@@ -121,6 +124,10 @@ export function Stage({ shot, mix, settled, saved, target, frames, onStroke, onD
   const other = useCompared(shot, mix, working);
   const picking = usePicking({ mix, pass: target, probe, onChange });
   useEffect(() => onTones(state.tones), [state.tones, onTones]);
+  useEffect(() => onFaces(state.faces), [state.faces, onFaces]);
+  useEffect(() => {
+    if (pictureIsThere && settled) askFaces(mix, FACE_COLUMNS, Math.max(1, Math.round((FACE_COLUMNS * mix.height) / mix.width)));
+  }, [pictureIsThere, settled, mix, askFaces]);
   const resting = useRestingView(view, size.width > 0);
   const { scale, x: left, y: top } = resting;
   const atRest = scale === view.scale && left === view.x && top === view.y;

@@ -1,4 +1,4 @@
-import { memo, useState, type DragEvent } from 'react';
+import { memo, useEffect, useRef, useState, type DragEvent } from 'react';
 import { blockStart, holders, hostOf, type MixDocument, type Pass, type PassChanges, type Source } from '@zaddle/document';
 import { shortAreaName } from '../area/areas';
 import { bundleClosed, drawerToggled, passesChosen, selected as select, soloed } from '../store/deskSlice';
@@ -10,6 +10,8 @@ import type { PassActions, PassPlace } from './usePassActions';
 
 interface StripsProps {
   readonly mix: MixDocument;
+  /** Masks, small, by their passes. */
+  readonly faces: ReadonlyMap<string, ImageBitmap>;
   readonly actions: PassActions;
   readonly onChange: (id: string, changes: PassChanges, done: boolean) => void;
 }
@@ -44,9 +46,17 @@ function Face({ pass, face, tied, count }: { pass: Pass; face: string | null; ti
   return <div className="thumb" style={face ? { backgroundImage: `url(/api/frames/${face}/thumbnail)` } : {}}>{face ? '' : pass.kind === 'adjust' ? (tied === null ? 'all below' : 'tied ◂') : 'below'}</div>;
 }
 
+/** A mask, small: white where the pass counts. */
+function MaskFace({ mask }: { mask: ImageBitmap }) {
+  const canvas = useRef<HTMLCanvasElement>(null);
+  useEffect(() => canvas.current!.getContext('2d')!.drawImage(mask, 0, 0), [mask]);
+  return <canvas ref={canvas} className="mask-face" width={mask.width} height={mask.height} aria-hidden />;
+}
+
 interface StripProps {
   readonly pass: Pass;
   readonly face: string | null;
+  readonly mask: ImageBitmap | null;
   /** Name of the pass that it is tied to, if it is. */
   readonly tied: string | null;
   /** Passes that a bundle holds. */
@@ -57,7 +67,7 @@ interface StripProps {
 }
 
 /** One strip; a drag of another leaves it alone. */
-const Strip = memo(function Strip({ pass, face, tied, count, actions, onChange, onPick }: StripProps) {
+const Strip = memo(function Strip({ pass, face, mask, tied, count, actions, onChange, onPick }: StripProps) {
   const dispatch = useAppDispatch();
   const selected = useAppSelector((s) => s.desk.selected === pass.id);
   const chosen = useAppSelector((s) => s.desk.chosen.includes(pass.id));
@@ -76,7 +86,7 @@ const Strip = memo(function Strip({ pass, face, tied, count, actions, onChange, 
       <div className="keys">
         <button aria-pressed={!pass.on} onClick={(e) => { e.stopPropagation(); onChange(pass.id, { on: !pass.on }, true); }}>Mute</button>
         <button aria-pressed={solo} onClick={(e) => { e.stopPropagation(); dispatch(soloed(pass.id)); }}>Solo</button>
-        <span className="soft">{maskWord(pass)}{'mode' in pass && pass.mode !== 'normal' ? <b>, {pass.mode}</b> : ''}</span>
+        <span className="soft">{pass.mask.length > 0 && mask && <MaskFace mask={mask} />}{maskWord(pass)}{'mode' in pass && pass.mode !== 'normal' ? <b>, {pass.mode}</b> : ''}</span>
       </div>
       <label className="fader" draggable onDragStart={(e) => { e.preventDefault(); e.stopPropagation(); }} onClick={(e) => e.stopPropagation()}>
         <input
@@ -112,7 +122,7 @@ function gapAt(strips: HTMLElement, x: number, passes: readonly Pass[]): Gap | n
 }
 
 /** One channel strip a pass, from underneath on the left to on top on the right; what bundles hold lies left of them, under a bar. */
-export function Strips({ mix, actions, onChange }: StripsProps) {
+export function Strips({ mix, faces, actions, onChange }: StripsProps) {
   const dispatch = useAppDispatch();
   const { drawer, selected, chosen, closed } = useAppSelector((s) => s.desk);
   const [gap, setGap] = useState<Gap | null>(null);
@@ -146,7 +156,7 @@ export function Strips({ mix, actions, onChange }: StripsProps) {
         if (held.some(({ id }) => closed.includes(id))) return null;
         const mark = gap?.beside === pass.id ? (gap.after ? 'after' : 'before') : '';
         const tied = pass.kind === 'adjust' && pass.tied ? (hostOf(passes, k)?.name ?? 'no pass') : null;
-        return <div key={pass.id} data-pass={pass.id} className={`slot ${mark} depth-${held.length + (pass.kind === 'bundle' ? 1 : 0)} ${pass.kind === 'bundle' ? 'bundle' : ''}`}><Strip pass={pass} face={faceOf(mix, pass)} tied={tied} count={passes.filter((p) => p.within === pass.id).length} actions={actions} onChange={onChange} onPick={onPick} /></div>;
+        return <div key={pass.id} data-pass={pass.id} className={`slot ${mark} depth-${held.length + (pass.kind === 'bundle' ? 1 : 0)} ${pass.kind === 'bundle' ? 'bundle' : ''}`}><Strip pass={pass} face={faceOf(mix, pass)} mask={faces.get(pass.id) ?? null} tied={tied} count={passes.filter((p) => p.within === pass.id).length} actions={actions} onChange={onChange} onPick={onPick} /></div>;
       })}
     </div>
   );

@@ -249,6 +249,11 @@ function newest<Q>(answer: (s: Session, question: Q) => void): (question: Q) => 
 
 type Asked<K extends ToEngine['kind']> = Omit<Extract<ToEngine, { kind: K }>, 'mix'> & { readonly mix: MixDocument };
 const tellMap = newest<Asked<'map'>>((s, { mix, columns, rows }) => send({ kind: 'mapped', map: s.contributions(mix, columns, rows) }));
+/** Small pictures of masks: white where they count. */
+const tellFaces = newest<Asked<'faces'>>((s, { mix, columns, rows }) => {
+  const faces = new Map([...s.maskFaces(mix, columns, rows)].map(([id, face]) => [id, bitmapOf(Uint8ClampedArray.from({ length: face.length * 4 }, (_, i) => ((i & 3) === 3 ? 255 : face[i >> 2])), columns, rows)] as const));
+  send({ kind: 'faced', faces }, [...faces.values()]);
+});
 const tellPlace = newest<Asked<'probe'>>((s, { mix, at, scale, pass, ticket }) => send({ kind: 'probed', ticket, probe: s.probe(mix, at, scale, pass) }));
 
 /** The shot that was read ahead last. */
@@ -277,6 +282,8 @@ addEventListener('message', ({ data }: MessageEvent<ToEngine>) => {
     latest = data.wish.ticket;
     waiting = { ...data.wish, mix: receiver.unpack(data.wish.mix), other: data.wish.other && receiver.unpack(data.wish.other) };
     void work();
+  } else if (data.kind === 'faces') {
+    tellFaces({ ...data, mix: receiver.unpack(data.mix) });
   } else if (data.kind === 'map') {
     tellMap({ ...data, mix: receiver.unpack(data.mix) });
   } else if (data.kind === 'snap') {

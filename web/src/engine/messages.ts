@@ -45,6 +45,8 @@ export type ToEngine =
   | { readonly kind: 'lineUpPart'; readonly mix: PackedMix; readonly pass: string }
   /** Move an outline or a box onto the edges near it. */
   | { readonly kind: 'snap'; readonly mix: PackedMix; readonly pass: string; readonly area: string }
+  /** The masks of passes, small. */
+  | { readonly kind: 'faces'; readonly mix: PackedMix; readonly columns: number; readonly rows: number }
   /** Which pass gives most, place by place, on a coarse grid. */
   | { readonly kind: 'map'; readonly mix: PackedMix; readonly columns: number; readonly rows: number }
   /** What the picture is at a place, output pixels, and where it comes from. The newest wins. */
@@ -74,6 +76,7 @@ export type Answer =
   /** `final`: nothing of it is still to come. `level`: of the pixels that it was made from; null for those that are at hand from the beginning. */
   | { readonly kind: 'shown'; readonly ticket: number; readonly milliseconds: number; readonly drawn: Drawn; readonly bitmap: ImageBitmap; readonly other: ImageBitmap | null; readonly tones: ToneCounts | null; readonly final: boolean; readonly level: number | null }
   | { readonly kind: 'snapped'; readonly pass: string; readonly area: Area }
+  | { readonly kind: 'faced'; readonly faces: ReadonlyMap<string, ImageBitmap> }
   | { readonly kind: 'mapped'; readonly map: ContributionMap }
   | { readonly kind: 'probed'; readonly ticket: number; readonly probe: Probe }
   | { readonly kind: 'partLinedUp'; readonly pass: string; readonly found: { readonly alignment: Matrix3; readonly residualPx: number; readonly windows: number } | null }

@@ -6,6 +6,7 @@ import { Keep } from '@zaddle/core/graph/keep';
 import { placeMix } from '@zaddle/core/graph/placeMix';
 import { createPlane, type Plane } from '@zaddle/core/image/plane';
 import { wholeGrid, type OutputGrid, type PlacedMix, type PlacedSource } from '@zaddle/core/graph/placedMix';
+import { maskFaces } from '@zaddle/core/graph/maskFaces';
 import { contributionMap, type ContributionMap } from '@zaddle/core/graph/contributionMap';
 import { probeMix, type Probe } from '@zaddle/core/graph/probeMix';
 import { prepareMix, type PreparedMix } from '@zaddle/core/graph/prepareMix';
@@ -169,6 +170,12 @@ export class Session {
   contributions(mix: MixDocument, columns: number, rows: number): ContributionMap {
     const prepared = this.prepare(mix, false);
     return contributionMap({ kernels: this.kernels, arena: this.arena() }, prepared, this.copiesFor(prepared, columns / mix.width), columns, rows);
+  }
+
+  /** The masks of all passes that are seen, small. */
+  maskFaces(mix: MixDocument, columns: number, rows: number): Map<string, Uint8Array> {
+    const prepared = this.prepare(mix, false);
+    return maskFaces({ kernels: this.kernels, arena: this.arena() }, prepared, this.copiesFor(prepared, columns / mix.width), columns, rows);
   }
 
   /** Pixels of the frames that a mix takes, for a scale. */
