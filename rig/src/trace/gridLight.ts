@@ -18,7 +18,11 @@ export class GridLight {
   count = 0;
   private readonly own = new Float32Array(PER_PIXEL);
 
-  constructor(private readonly width: number, private readonly height: number, private readonly surfaces: Float32Array) {}
+  /**
+   * @param alikeFirst where nothing of a sample's own surface is near, one that is turned alike is taken, however far: the side
+   * of a bar is near its front, and lit otherwise. Else whatever lies nearest, so that small things look like what they lie on.
+   */
+  constructor(private readonly width: number, private readonly height: number, private readonly surfaces: Float32Array, private readonly alikeFirst = false) {}
 
   private offer(x: number, y: number, share: number): number {
     if (x < 0 || y < 0 || x >= this.width || y >= this.height || share <= 0) return 0;
@@ -54,8 +58,10 @@ export class GridLight {
     this.count = 1;
     this.weights[0] = 1;
     this.pixels[0] = Math.min(this.height - 1, Math.max(0, Math.round(v))) * this.width + Math.min(this.width - 1, Math.max(0, Math.round(u)));
-    // One that is turned alike, however far: the side of a bar is near its front, and lit otherwise.
-    if (!REACHES.some((reach) => this.nearest(iu, iv, reach, ALIKE))) this.nearest(iu, iv, REACHES[0], -1);
+    const [near] = REACHES;
+    const alike = (): boolean => REACHES.some((reach) => this.nearest(iu, iv, reach, ALIKE));
+    const any = (): boolean => this.nearest(iu, iv, near, -1);
+    void (this.alikeFirst ? alike() || any() : any() || alike());
     return 1;
   }
 

@@ -45,7 +45,7 @@ const surfacesIn = (surfaces: Float32Array): Uint8Array => Uint8Array.from({ len
 
 /** Adds light on a coarse grid to light on a fine one, carried up along the surfaces. */
 function addCoarse(to: readonly Float32Array[], fine: GridSurfaces, from: readonly Float32Array[], coarse: GridSurfaces): void {
-  const on = new GridLight(coarse.width, coarse.height, coarse.scattering);
+  const on = new GridLight(coarse.width, coarse.height, coarse.scattering, true);
   const place = new Float64Array(PER_PIXEL);
   const values = new Float32Array(from.length * 3);
   for (let y = 0; y < fine.height; y++) {
