@@ -37,7 +37,7 @@ test('line-up: checked by difference, see-through and blink, corrected by key, b
 
   await page.keyboard.press('a');
   const panel = page.getByRole('complementary', { name: 'Line-up' });
-  const rows = panel.getByRole('group', { name: 'Frames' }).getByRole('button');
+  const rows = panel.locator('.frame-row > button:first-child');
   await expect(rows).toHaveCount(3);
   const ids = await rows.locator('img').evaluateAll((images) => images.map((image) => /frames\/([^/]+)/.exec((image as HTMLImageElement).src)![1]));
   const which = ids.findIndex((id) => id !== first.reference);
@@ -145,7 +145,7 @@ test('one area of a pass is lined up by itself', async ({ page }) => {
   await page.keyboard.press('a');
   const panel = page.getByRole('complementary', { name: 'Line-up' });
   const index = (await panel.locator('.frame-row img').evaluateAll((images) => images.map((image) => (image as HTMLImageElement).src))).findIndex((src) => src.includes(pass.source!.frame!));
-  await panel.getByRole('group', { name: 'Frames' }).getByRole('button').nth(index).click();
+  await panel.locator('.frame-row > button:first-child').nth(index).click();
   await panel.getByLabel(/Only for the pass/).check();
   for (let k = 0; k < 2; k++) await page.keyboard.press('Shift+ArrowDown');
   const moved = await documentOf(page);
