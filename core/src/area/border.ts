@@ -1,17 +1,16 @@
-import type { AreaBorder } from '@zaddle/document';
 import { matteEdges } from '../mask/matteEdges';
 import { boxBlur } from '../image/boxBlur';
 import { createPlane, mapPlane, type Plane } from '../image/plane';
 import { distanceFrom } from '../image/distance';
-import type { FrameId } from '@zaddle/document';
-import type { Pointer } from '../kernels/kernels';
+import type { AreaBorder, FrameId } from '@zaddle/document';
 import { identity } from '../kind/keeper';
 import type { PlacedPlane, Placing } from '../kind/placing';
 import type { RowWork } from '../kind/rowWork';
+import { guidedEdgeRow, type PlacedGuidedEdge } from './guidedEdge';
 
 /** A coverage whose border was changed: a plane, or a linear model over the log luminance of a frame. Planes cover the reference. */
 export type Bordered = { readonly plane: Plane } | { readonly a: Plane; readonly b: Plane; readonly frame: FrameId };
-export type PlacedBorder = { readonly plane: PlacedPlane } | { readonly a: PlacedPlane; readonly b: PlacedPlane; readonly frame: number; readonly matrix: Pointer };
+export type PlacedBorder = { readonly plane: PlacedPlane } | PlacedGuidedEdge;
 
 /** How far off a rough border may lie from the edge that it is to follow, shares of the longer side; and the neighbourhood that tells what inside and outside look like. */
 const SNAP_BAND = 0.0075;
@@ -55,16 +54,8 @@ export function placeBorder(bordered: Bordered, placing: Placing): PlacedBorder 
   return { a: placing.onReference(bordered.a), b: placing.onReference(bordered.b), frame, matrix: placing.frameMatrix(frame) };
 }
 
-/** Writes row y of it into the area's buffer. The guided filter at the size asked for: He, Sun, Tang 2013. */
+/** Writes row y of it into the area's buffer. */
 export function borderRow(placed: PlacedBorder, work: RowWork, y: number): void {
-  const { s, kernels, width } = work;
-  if ('plane' in placed) {
-    work.plane(placed.plane, y, s.area);
-    return;
-  }
-  work.plane(placed.a, y, s.a);
-  work.plane(placed.b, y, s.b);
-  work.light(placed.frame, y, placed.matrix, work.all);
-  kernels.logLuminanceRow(s.source, s.plane, width, s.logY);
-  kernels.guidedRow(s.a, s.b, s.logY, width, s.area);
+  if ('plane' in placed) work.plane(placed.plane, y, work.s.area);
+  else guidedEdgeRow(placed, work, y);
 }
