@@ -123,8 +123,25 @@ test('white is picked in the picture, a tone is dragged in it, a band of hues po
   await history.getByRole('button', { name: 'Tone: added' }).click();
   await settled(page);
   await saved(page);
-  await page.keyboard.press('Escape');
   expect((await passes(request)).at(-1)).toMatchObject({ balance: [1, 1, 1], curve: [], mask: [] });
+  // And on from there, forth and back, as often as somebody likes.
+  await history.getByRole('button', { name: 'Tone: tones' }).click();
+  await settled(page);
+  await saved(page);
+  expect((await passes(request)).at(-1)!.curve).toHaveLength(3);
+  await history.getByRole('button', { name: 'Tone: added' }).click();
+  await settled(page);
+  await saved(page);
+  expect((await passes(request)).at(-1)).toMatchObject({ balance: [1, 1, 1], curve: [], mask: [] });
+  await page.keyboard.press('Escape');
+  // A click that is over before the answer is there leaves a point, and nothing half done.
+  await page.keyboard.press('f');
+  await page.mouse.click(x, y);
+  await settled(page);
+  await saved(page);
+  expect((await passes(request)).at(-1)!.curve).toHaveLength(3);
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('Control+z');
   await page.keyboard.press('Control+z');
   await settled(page);
   expect((await canvasPixels(page)).data.equals(first.data)).toBe(true);

@@ -1,5 +1,5 @@
 import { Button, Popover } from '@mantine/core';
-import { useState } from 'react';
+import { useEffect, useState } from 'react';
 import { useHistoryQuery, type MixHistory } from '../store/api';
 
 /** Steps that say the same one after the other, as one line. */
@@ -34,7 +34,12 @@ interface HistoryProps {
 /** Everything that was done to the mix, in words; a click goes there. */
 export function History({ shot, saved, onStep }: HistoryProps) {
   const [open, setOpen] = useState(false);
-  const { data } = useHistoryQuery(shot, { skip: !open, refetchOnMountOrArgChange: true });
+  const { data, refetch, isFetching } = useHistoryQuery(shot, { skip: !open });
+  // What was done since is told before anybody can go on from there.
+  useEffect(() => {
+    if (open && saved) void refetch();
+  }, [open, saved, refetch]);
+  const free = saved && !isFetching;
   const lines = linesOf(data?.steps ?? []).reverse();
   const at = data?.position ?? 0;
   const first = data?.steps[0]?.step ?? 1;
@@ -46,8 +51,8 @@ export function History({ shot, saved, onStep }: HistoryProps) {
       </Popover.Target>
       <Popover.Dropdown className="history">
         {data && lines.length === 0 && <p className="soft">Nothing was changed yet. Each step will be listed here, and can be gone back to.</p>}
-        {lines.map((line) => <button key={line.first} className={`flat step ${line.undone ? 'undone' : ''}`} aria-current={line.first <= at && at <= line.last} disabled={!saved} onClick={() => goTo(line.last)}>{countWords(line)}</button>)}
-        {data && lines.length > 0 && <button className="flat step" aria-current={at < first} disabled={!saved} onClick={() => goTo(first - 1)}>{first === 1 ? 'As it was proposed' : 'What was before'}</button>}
+        {lines.map((line) => <button key={line.first} className={`flat step ${line.undone ? 'undone' : ''}`} aria-current={line.first <= at && at <= line.last} disabled={!free} onClick={() => goTo(line.last)}>{countWords(line)}</button>)}
+        {data && lines.length > 0 && <button className="flat step" aria-current={at < first} disabled={!free} onClick={() => goTo(first - 1)}>{first === 1 ? 'As it was proposed' : 'What was before'}</button>}
       </Popover.Dropdown>
     </Popover>
   );

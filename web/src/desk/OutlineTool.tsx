@@ -12,6 +12,8 @@ interface ToolProps {
   readonly mix: MixDocument;
   readonly pass: Pass;
   readonly view: Viewport;
+  /** The picture is being moved: the outline waits. */
+  readonly idle: boolean;
   readonly onAct: (command: Command, done: boolean) => void;
 }
 
@@ -25,7 +27,7 @@ const rounded = ({ at, before, after }: OutlineNode): OutlineNode => ({ at: roun
  * Draws an outline point by point: a click sets a corner, a drag bends the line there; the first point, a double click or Enter
  * closes it, Backspace takes the last point back, Escape gives it up.
  */
-export function OutlineTool({ mix, pass, view, onAct }: ToolProps) {
+export function OutlineTool({ idle, mix, pass, view, onAct }: ToolProps) {
   const dispatch = useAppDispatch();
   const [nodes, setNodes] = useState<readonly OutlineNode[]>([]);
   const [pointer, setPointer] = useState<Point | null>(null);
@@ -81,7 +83,7 @@ export function OutlineTool({ mix, pass, view, onAct }: ToolProps) {
   const ghost: OutlineNode[] = pointer && nodes.length > 0 ? [...nodes, { at: toPlace(mix, view, pointer), before: null, after: null }] : [...nodes];
   const d = pathOf([ghost], false, place);
   return (
-    <svg className="area-line drawing" role="img" aria-label="Outline being drawn" onPointerDown={down} onPointerMove={move} onPointerUp={() => (pulling.current = null)}>
+    <svg className="area-line drawing" style={idle ? { pointerEvents: 'none' } : {}} role="img" aria-label="Outline being drawn" onPointerDown={down} onPointerMove={move} onPointerUp={() => (pulling.current = null)}>
       {d && <path className="under" d={d} />}
       {d && <path d={d} />}
       {nodes.map((node, k) => <rect key={k} x={place(node.at)[0] - 4} y={place(node.at)[1] - 4} width={8} height={8} className={k === 0 ? 'first' : ''} />)}

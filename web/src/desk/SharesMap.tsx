@@ -57,16 +57,14 @@ export function bordersOf({ columns, rows, cells }: ContributionMap): string {
 interface MapProps {
   readonly mix: MixDocument;
   readonly view: Viewport;
-  /** The picture that is on the screen; a new one has a new map. */
-  readonly ticket: number;
   readonly known: ContributionMap | null;
   readonly ask: Engine['map'];
 }
 
 /** The picture as a map: which pass gives most where, outlined and named. */
-export function SharesMap({ mix, view, ticket, known, ask }: MapProps) {
+export function SharesMap({ mix, view, known, ask }: MapProps) {
   const rows = Math.max(1, Math.round((ACROSS * mix.height) / mix.width));
-  useEffect(() => ask(mix, ACROSS, rows), [ask, mix, rows, ticket]);
+  useEffect(() => ask(mix, ACROSS, rows), [ask, mix, rows]);
   const drawn = useMemo(() => known && { path: bordersOf(known), regions: regionsOf(known) }, [known]);
   if (!known || !drawn) return null;
   const [width, height] = [mix.width * view.scale, mix.height * view.scale];

@@ -1,5 +1,5 @@
 import { notifications } from '@mantine/notifications';
-import { useCallback, useEffect, useLayoutEffect, useRef, useState, type PointerEvent, type WheelEvent } from 'react';
+import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState, type PointerEvent, type WheelEvent } from 'react';
 import type { Command, MixDocument, Pass, PassChanges, Point } from '@zaddle/document';
 import { drawnBy, type DrawnKind } from '../area/areas';
 import { roundedPoint } from '../area/areaView';
@@ -121,6 +121,7 @@ export function Stage({ shot, mix, settled, saved, target, frames, onStroke, onD
   }, [pictureIsThere, next, readAhead]);
   const check = useCheck(mix, target);
   const working = target?.id ?? null;
+  const seen = useMemo(() => lookedAt(mix, look, solo, working), [mix, look, solo, working]);
   const other = useCompared(shot, mix, working);
   const picking = usePicking({ mix, pass: target, probe, onChange });
   useEffect(() => onTones(state.tones), [state.tones, onTones]);
@@ -132,8 +133,8 @@ export function Stage({ shot, mix, settled, saved, target, frames, onStroke, onD
   const { scale, x: left, y: top } = resting;
   const atRest = scale === view.scale && left === view.x && top === view.y;
   useEffect(() => {
-    if (size.width > 0) show({ mix: check ? mix : lookedAt(mix, look, solo, working), view: { scale, x: left, y: top, ...size }, working, settled, marks: look === 'after' || look === 'before' || look === 'without' ? 'none' : look, check, other });
-  }, [show, mix, other, look, solo, settled, check, working, scale, left, top, size]);
+    if (size.width > 0) show({ mix: check ? mix : seen, view: { scale, x: left, y: top, ...size }, working, settled, marks: look === 'after' || look === 'before' || look === 'without' ? 'none' : look, check, other });
+  }, [show, mix, seen, other, look, settled, check, working, scale, left, top, size]);
   // What is there moves along at once; the sharp picture of the place follows.
   useLayoutEffect(() => {
     for (const each of [canvas, beside]) if (each && state.drawn) layOut(each, state.drawn, view);
@@ -165,8 +166,8 @@ export function Stage({ shot, mix, settled, saved, target, frames, onStroke, onD
   const fillRamp = (from: Point, to: Point, done: boolean): void => {
     if (target?.kind === 'fill') onChange(target.id, { ramp: { from: roundedPoint(from), to: roundedPoint(to), tone: target.ramp?.tone ?? [0.8, 0.8, 0.8] } }, done);
   };
+  useEffect(() => () => { if (client) URL.revokeObjectURL(client.url); }, [client]);
   const takeClient = (file: File): void => {
-    if (client) URL.revokeObjectURL(client.url);
     setClient({ name: file.name, url: URL.createObjectURL(file) });
     dispatch(comparedWith('client'));
   };
@@ -181,7 +182,10 @@ export function Stage({ shot, mix, settled, saved, target, frames, onStroke, onD
     const at = local(event);
     if (pinch.down(event, at)) {
       // What the first finger began to paint was no stroke.
-      if (drag.current && drag.current.kind !== 'pan') onCancel();
+      if (drag.current && drag.current.kind !== 'pan') {
+        picking.cancel();
+        onCancel();
+      }
       drag.current = null;
       return;
     }
@@ -254,15 +258,15 @@ export function Stage({ shot, mix, settled, saved, target, frames, onStroke, onD
       {compare && <ComparedPicture mix={mix} view={view} compare={compare} client={client} canvas={setBeside} drawn={other !== null} onBroken={brokenClient} />}
       {compare?.way === 'wipe' && <WipeLine />}
       {compare && <CompareBar shot={shot} mix={mix} frames={frames} client={client?.name ?? null} onClient={takeClient} onAct={onAct} />}
-      {mapped && !compare && <SharesMap mix={lookedAt(mix, look, solo, working)} view={view} ticket={state.ticket} known={state.map} ask={map} />}
-      {telling && pointer && !drag.current && <PlaceCard mix={lookedAt(mix, look, solo, working)} pass={working} pointer={pointer} at={toOutput(pointer)} scale={Math.min(1, view.scale)} probe={probe} />}
+      {mapped && !compare && <SharesMap mix={seen} view={view} known={state.map} ask={map} />}
+      {telling && pointer && !drag.current && <PlaceCard mix={seen} pass={working} pointer={pointer} at={toOutput(pointer)} scale={Math.min(1, view.scale)} probe={probe} />}
       <PlaceMark mix={mix} view={view} onLook={lookAt} />
       {state.ticket === 0 && !state.failure && <div className="waiting">{state.loading ? `Loading frames, ${state.loading.done} of ${state.loading.total}` : 'Opening…'}</div>}
       {state.failure && <div className="waiting">{state.failure}</div>}
       {paints && <div className={`hint ${tool === 'more' || tool === 'less' ? tool : 'draw'}`} role="status">{wordOf(tool)} “{target.name}”{unseen && <span className="late">: not seen, {unseen}</span>}</div>}
       {check && <div className="hint">{CHECK_WORDS[check.kind]}</div>}
       {panel === 'pass' && target && tool !== 'outline' && compare?.way !== 'beside' && <AreaHandles mix={mix} pass={target} view={view} onAct={onAct} />}
-      {panel === 'pass' && target && tool === 'outline' && <OutlineTool mix={mix} pass={target} view={view} onAct={onAct} />}
+      {panel === 'pass' && target && tool === 'outline' && <OutlineTool idle={space} mix={mix} pass={target} view={view} onAct={onAct} />}
       {panel === 'lineUp' && corners && <CornerHandles mix={mix} pass={target} view={view} onAct={onAct} />}
       {!paints && !check && look === 'before' && <div className="hint">Before: the reference as shot</div>}
       {!paints && !check && look === 'without' && target && <div className="hint">Without “{target.name}”</div>}

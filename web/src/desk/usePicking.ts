@@ -39,7 +39,9 @@ interface PickingProps {
 export function usePicking({ mix, pass, probe, onChange }: PickingProps) {
   const dispatch = useAppDispatch();
   const { tool, area } = useAppSelector((s) => s.desk);
-  const held = useRef<{ curve: ReturnType<typeof withTone>; from: number; at: number } | null>(null);
+  const held = useRef<{ curve: ReturnType<typeof withTone>; from: number } | null>(null);
+  /** The press that is still held; answers to an earlier one come too late to be dragged. */
+  const press = useRef<object | null>(null);
 
   const neutral = (own: Pass, { below, own: brought }: Probe): void => {
     const light = own.kind === 'adjust' ? below && times(below, own.balance) : brought;
@@ -55,12 +57,17 @@ export function usePicking({ mix, pass, probe, onChange }: PickingProps) {
     /** @param at output pixel. @param y height on the stage, screen pixels */
     down(at: readonly [number, number], y: number, scale: number): void {
       if (!pass) return;
+      const own = {};
+      press.current = own;
       void probe(mix, at, scale, pass.id).then((told) => {
         if (!told) return;
         if (tool === 'neutral') neutral(pass, told);
         else if (tool === 'tone' && pass.kind === 'adjust' && told.below) {
-          held.current = { curve: withTone(pass.curve, toneOf(told.below)), from: y, at: y };
-          onChange(pass.id, { curve: held.current.curve.curve }, false);
+          const curve = withTone(pass.curve, toneOf(told.below));
+          // Let go before the answer came: the point is there, to be dragged in the graph.
+          const holds = press.current === own;
+          held.current = holds ? { curve, from: y } : null;
+          onChange(pass.id, { curve: curve.curve }, !holds);
         } else if (tool === 'sample') {
           const chosen = pass.mask.find((a) => a.id === area);
           if (chosen && told.below) onChange(pass.id, { mask: pass.mask.map((a) => (a === chosen ? sampled(chosen, told.below!) : a)) }, true);
@@ -68,7 +75,12 @@ export function usePicking({ mix, pass, probe, onChange }: PickingProps) {
         }
       });
     },
+    /** Whatever is pressed is given up. */
+    cancel(): void {
+      press.current = held.current = null;
+    },
     move(y: number, done: boolean): void {
+      if (done) press.current = null;
       const h = held.current;
       if (!h || !pass) return;
       const { curve, index } = h.curve;
