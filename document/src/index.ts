@@ -1,7 +1,7 @@
 export * from './mixDocument';
 export * from './values';
 export { BLEND_MODES, type BlendMode } from './blendModes';
-export { areaWithin, followedBy, linkOf, movedArea, type Area, type AreaKinds } from './area/areas';
+export { areaWithin, followedBy, framesOfArea, linkOf, movedArea, type Area, type AreaKinds } from './area/areas';
 export type { AreaBase, AreaBorder, Move, Point } from './area/areaKind';
 export type { BrushArea, Stroke } from './area/brush';
 export type { FoundArea, GlassArea, LitArea } from './area/found';

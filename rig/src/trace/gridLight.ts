@@ -61,7 +61,8 @@ export class GridLight {
     const [near] = REACHES;
     const alike = (): boolean => REACHES.some((reach) => this.nearest(iu, iv, reach, ALIKE));
     const any = (): boolean => this.nearest(iu, iv, near, -1);
-    void (this.alikeFirst ? alike() || any() : any() || alike());
+    const [first, second] = this.alikeFirst ? [alike, any] : [any, alike];
+    if (!first()) second();
     return 1;
   }
 

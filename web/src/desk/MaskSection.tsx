@@ -1,5 +1,5 @@
 import { NativeSelect } from '@mantine/core';
-import { linkOf, type Area, type MixDocument, type Pass, type PassChanges } from '@zaddle/document';
+import { framesOfArea, linkOf, type Area, type MixDocument, type Pass, type PassChanges } from '@zaddle/document';
 import { LISTED } from '../area/areas';
 import type { Frame } from '../store/api';
 import { areaChosen, maskCopied } from '../store/deskSlice';
@@ -16,7 +16,7 @@ interface MaskProps {
 }
 
 /** Areas with ids of their own, as far as the frames that they name are in this mix. */
-const copied = (areas: readonly Area[], { frames }: MixDocument): Area[] => areas.filter((area) => linkOf(area) === null && JSON.stringify(area).match(/"(?:edge|frame|snap)":"([^"]+)"/g)?.every((text) => text.split('"')[3] in frames) !== false).map((area) => ({ ...area, id: freshId('area') }));
+const copied = (areas: readonly Area[], { frames }: MixDocument): Area[] => areas.filter((area) => linkOf(area) === null && framesOfArea(area).every((id) => id in frames)).map((area) => ({ ...area, id: freshId('area') }));
 
 /** The mask of the selected pass: its areas in order, and what can be added to them. */
 export function MaskSection({ mix, pass, frames, onChange, onRemoveArea }: MaskProps) {

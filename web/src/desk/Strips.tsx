@@ -1,4 +1,4 @@
-import { memo, useEffect, useRef, useState, type DragEvent } from 'react';
+import { memo, useCallback, useEffect, useRef, useState, type DragEvent } from 'react';
 import { blockStart, holders, hostOf, type MixDocument, type Pass, type PassChanges, type Source } from '@zaddle/document';
 import { shortAreaName } from '../area/areas';
 import { bundleClosed, drawerToggled, passesChosen, selected as select, soloed } from '../store/deskSlice';
@@ -142,12 +142,10 @@ export function Strips({ mix, faces, actions, onChange }: StripsProps) {
     const { source, name } = JSON.parse(event.dataTransfer.getData(SOURCE_DRAG)) as { source: Source; name: string };
     actions.add(source, name, event.shiftKey, at);
   };
-  const [pick] = useState(() => ({ now: (_id: string, _further: boolean): void => undefined }));
-  pick.now = (id, further) => {
+  const onPick = useCallback((id: string, further: boolean): void => {
     if (!further) return void dispatch(select(id));
     if (id !== selected) dispatch(passesChosen(chosen.includes(id) ? chosen.filter((p) => p !== id) : [...chosen, id]));
-  };
-  const [onPick] = useState(() => (id: string, further: boolean) => pick.now(id, further));
+  }, [dispatch, selected, chosen]);
   return (
     <div className="strips" role="region" aria-label="Passes" onDragOver={over} onDragLeave={() => setGap(null)} onDrop={drop}>
       <button className="add" aria-pressed={drawer} title="Add a pass (n)" aria-label="Add a pass" onClick={() => dispatch(drawerToggled())}>+</button>

@@ -1,14 +1,6 @@
-import { blockStart, hostOf, linksOf, type MixDocument, type Pass, type SourcePass } from '@zaddle/document';
+import { blockStart, hostOf, linksOf, type MixDocument, type Pass } from '@zaddle/document';
+import { frameOnly } from '../engine/frameOnly';
 import type { Look } from '../store/deskSlice';
-
-/** A frame by itself, as the camera gave it. */
-export function frameOnly(mix: MixDocument, frame: string): MixDocument {
-  const pass: SourcePass = {
-    id: `alone-${frame}`, name: 'Frame', within: null, why: '', kind: 'light', on: true, opacity: 1, mask: [], exposure: 0, balance: [1, 1, 1],
-    source: { kind: 'frame', frame }, alignment: null, mode: 'normal', brightness: 1, colour: 1,
-  };
-  return { ...mix, passes: [pass] };
-}
 
 /** One pass by itself, with all that it holds, and with its host where it is tied to one. */
 function alone(passes: readonly Pass[], index: number): Pass[] {

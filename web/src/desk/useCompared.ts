@@ -3,7 +3,8 @@ import { useEffect, useMemo, useState } from 'react';
 import type { MixDocument } from '@zaddle/document';
 import { useVersionQuery } from '../store/api';
 import { useAppSelector } from '../store/store';
-import { frameOnly, without } from './lookedAt';
+import { frameOnly } from '../engine/frameOnly';
+import { without } from './lookedAt';
 
 /** Milliseconds that each side of a blink is seen. */
 const BLINK = 700;
@@ -26,7 +27,8 @@ export function useCompared(shot: string, mix: MixDocument, selected: string | n
     if (kind === 'before') return frameOnly(mix, mix.reference);
     if (kind === 'without') return without(mix, selected);
     if (kind.startsWith('frame:')) return kind.slice(6) in mix.frames ? frameOnly(mix, kind.slice(6)) : null;
-    return version && { ...version, geometry: mix.geometry, width: mix.width, height: mix.height };
+    // On another reference its crop is told in that one's pixels: it stays as it was.
+    return version && version.reference === mix.reference ? { ...version, geometry: mix.geometry, width: mix.width, height: mix.height } : version;
   }, [kind, mix, selected, version]);
 }
 

@@ -93,7 +93,7 @@ function paint(s: Session, wish: Wanted, visible: Visible, started: number, whol
   const bitmap = bitmapOf(pixels, width, height);
   const tones = wish.settled && whole && wish.marks === 'none' && !wish.check ? countTones(pixels, width, height) : null;
   // Beside a mix that is worked on, the other has no results of its own kept: it is made anew.
-  const other = wish.other && !wish.check ? bitmapOf(s.render(s.prepare(wish.other, wish.settled), visible, fineness, null, 'none').pixels, width, height) : null;
+  const other = wish.other && !wish.check ? bitmapOf(s.render(s.prepareOther(wish.other, wish.settled), visible, fineness, null, 'none').pixels, width, height) : null;
   latestShown = wish.ticket;
   if (fineness === 'whole') wholeTook = performance.now() - started;
   send({ kind: 'shown', ticket: wish.ticket, milliseconds: performance.now() - started, drawn: visible.drawn, bitmap, other, tones, final: wish.settled && whole, level: first.level }, other ? [bitmap, other] : [bitmap]);

@@ -16,7 +16,8 @@ import type { Kernels } from '@zaddle/core/kernels/kernels';
 import { createKernelMemory, loadKernels, type KernelMemory } from '@zaddle/core/kernels/loadKernels';
 import { framesOfPass } from '@zaddle/document';
 import { PROXY_SIDE } from '@zaddle/core/image/shrink';
-import type { MixDocument, SourcePass } from '@zaddle/document';
+import type { MixDocument } from '@zaddle/document';
+import { frameOnly } from './frameOnly';
 import { FrameSources, PARTS_BUDGET } from './frameSources';
 import type { Drawn, Marks, View } from './messages';
 import { levelFor, type Region } from '@zaddle/core/mix/regionBox';
@@ -75,6 +76,8 @@ export class Session {
   private readonly keep: Keep;
   private readonly scratch: readonly [number, number];
   private readonly bases: ToneBases = new Map();
+  /** Those of a mix that is compared with: its passes have the same names, and other light below them. */
+  private readonly otherBases: ToneBases = new Map();
   /** What results for the screen are kept for, whole and rough. */
   private readonly gridKeys: Record<Fineness, string> = { whole: '', rough: '' };
   found: StoredFound;
@@ -108,15 +111,21 @@ export class Session {
   }
 
   /** The guide level of a mix, with those of its frames that are at hand. */
-  guideLevel(mix: MixDocument): GuideLevel {
+  guideLevel(mix: MixDocument, bases = this.bases): GuideLevel {
     const sources = this.sources.guideSources(mix, Object.keys(mix.frames).filter((id) => this.sources.has(id)));
-    return new GuideLevel(this.kernels, this.arena(), sources, { keeper: this.keep, grid: 'guide', working: null }, this.bases, ({ placed, passes, out, stride, arena }) => this.renderRows(placed, arena, out, { kind: 'log', passes, stride }));
+    return new GuideLevel(this.kernels, this.arena(), sources, { keeper: this.keep, grid: 'guide', working: null }, bases, ({ placed, passes, out, stride, arena }) => this.renderRows(placed, arena, out, { kind: 'log', passes, stride }));
   }
 
   /** A mix with what it refers to. @param exact tones anew where what lies below them changed; else as they were last, since somebody is dragging. */
   prepare(mix: MixDocument, exact: boolean): PreparedMix {
     this.keep.begin();
     return this.guideLevel(mix).workOut(prepareMix(mix, this.found), exact);
+  }
+
+  /** A mix that is compared with, likewise. */
+  prepareOther(mix: MixDocument, exact: boolean): PreparedMix {
+    this.keep.begin();
+    return this.guideLevel(mix, this.otherBases).workOut(prepareMix(mix, this.found), exact);
   }
 
   /** Frames that a picture takes whose pixels are not as fine as the screen yet: to be loaded as whole proxies, or as parts of the originals. */
@@ -188,8 +197,7 @@ export class Session {
     const { width, height } = mix.frames[mix.reference];
     const k = Math.min(1, side / Math.max(width, height));
     const grid = { width: Math.round(width * k), height: Math.round(height * k) };
-    const pass: SourcePass = { id: 'alone', name: '', within: null, why: '', kind: 'light', on: true, opacity: 1, mask: [], exposure: 0, balance: [1, 1, 1], source: { kind: 'frame', frame }, alignment: null, mode: 'normal', brightness: 1, colour: 1 };
-    const whole = { ...mix, geometry: [1, 0, 0, 0, 1, 0, 0, 0, 1] as const, width, height, corrects: { ...mix.corrects, distortion: true }, passes: [pass] };
+    const whole = { ...frameOnly(mix, frame), geometry: [1, 0, 0, 0, 1, 0, 0, 0, 1] as const, width, height, corrects: { ...mix.corrects, distortion: true } };
     const arena = this.arena();
     const placed = placeMix(prepareMix(whole, this.found), new Map([[frame, this.sources.copyFor(frame, mix.frames[frame], k)]]), wholeGrid(whole, grid.width, grid.height), arena);
     const stride = rowPlane(grid.width);
