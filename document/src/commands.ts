@@ -31,7 +31,7 @@ export type Command =
   | { readonly kind: 'changeMix'; readonly changes: MixChanges };
 
 /** What may change in how a frame is used by all passes. */
-export type FrameChanges = Partial<Pick<FrameUse, 'homography' | 'mesh' | 'stops' | 'balance' | 'own'>>;
+export type FrameChanges = Partial<Pick<FrameUse, 'homography' | 'mesh' | 'stops' | 'balance' | 'own' | 'ownStops'>>;
 /** What may change for the whole mix at once. */
 export type MixChanges = Partial<Omit<MixDocument, 'version'>>;
 

@@ -9,7 +9,7 @@ const mesh = Joi.object({ columns: Joi.number().integer().min(2).max(64).require
   .custom((m: { columns: number; rows: number; shifts: number[] }, helpers) => (m.shifts.length === 2 * m.columns * m.rows ? m : helpers.message({ custom: '{{#label}} must have two shifts for each of its nodes' })));
 const small = Joi.number().min(-0.5).max(0.5).required();
 /** How a frame enters a mix. */
-export const frameUseSchema = Joi.object({ width: Joi.number().integer().min(1).max(100_000).required(), height: Joi.number().integer().min(1).max(100_000).required(), homography: alignmentField.required(), mesh: mesh.allow(null).required(), stops: stopsField.required(), balance: gainsField.required(), own: gainsField.allow(null) });
+export const frameUseSchema = Joi.object({ width: Joi.number().integer().min(1).max(100_000).required(), height: Joi.number().integer().min(1).max(100_000).required(), homography: alignmentField.required(), mesh: mesh.allow(null).required(), stops: stopsField.required(), balance: gainsField.required(), own: gainsField.allow(null), ownStops: stopsField.allow(null) });
 
 /** What a lens does, as in a mix and as kept for a camera and lens. */
 export const opticsSchema = Joi.object({ k1: small, k2: small, red: Joi.number().min(-0.02).max(0.02).required(), blue: Joi.number().min(-0.02).max(0.02).required(), falloff: Joi.array().items(Joi.number().min(-0.9).max(0.9)).length(2).required() });

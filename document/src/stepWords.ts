@@ -45,7 +45,7 @@ const MIX_WORDS: Readonly<Record<string, string>> = { lens: 'lens', corrects: 'l
 function severalWords(commands: readonly Command[], names: StepNames): string {
   const bundled = commands.find((c): c is Extract<Command, { kind: 'addPass' }> => c.kind === 'addPass' && c.pass.kind === 'bundle');
   if (bundled) return `${bundled.pass.name}: bundled`;
-  if (commands.every((c) => c.kind === 'changeFrame')) return 'White balance of all frames';
+  if (commands.every((c) => c.kind === 'changeFrame')) return `${commands.every((c) => 'stops' in c.changes) ? 'Exposure' : 'White balance'} of all frames`;
   if (commands.every((c) => c.kind === 'movePass' || c.kind === 'removePass') && commands.some((c) => c.kind === 'movePass')) return 'Bundle dissolved';
   const all = [...new Set(commands.map((command) => stepWords(command, names)))];
   return all.length <= 2 ? all.join('; ') : `${all[0]} and ${all.length - 1} more`;
@@ -65,7 +65,7 @@ export function stepWords(command: Command, names: StepNames): string {
     case 'several': return severalWords(command.commands, names);
     case 'addFrame': return `${names.frame(command.id)}: lined up by hand`;
     case 'removeFrame': return `${names.frame(command.id)}: left out`;
-    case 'changeFrame': return `${names.frame(command.id)}: ${'homography' in command.changes ? 'moved into line' : 'white balance'}`;
+    case 'changeFrame': return `${names.frame(command.id)}: ${'homography' in command.changes ? 'moved into line' : 'stops' in command.changes ? 'exposure' : 'white balance'}`;
     case 'changeMix': return `${[...new Set(Object.keys(command.changes).map((key) => MIX_WORDS[key] ?? key))].join(', ')} changed`.replace(/^./, (c) => c.toUpperCase());
   }
 }

@@ -56,4 +56,6 @@ export interface FrameUse {
   readonly balance: Triple;
   /** Gains by which its balance differs from what all frames of the shot share, and which `balance` holds already; null, or left out: it shares theirs. */
   readonly own?: Triple | null;
+  /** Stops by which it is brighter than its exposure makes it, and which `stops` holds already (less of them is brighter); null, or left out: none. */
+  readonly ownStops?: number | null;
 }

@@ -81,6 +81,29 @@ describe('a frame that comes late', () => {
     expect((await rig.post<Mix>(`/api/shots/${shot}/mix/undo`)).body.document).toEqual(before.document);
   });
 
+  test('leaves bundles and what is tied as they are, and lies outside them', async () => {
+    const shoot = await open('Drying loft');
+    for (const [k, stops] of [0, -2].entries()) await rig.upload(shoot, `H${k}.jpg`, await fakeFrame(12, stops, k * 2));
+    const [{ id: shot }] = (await settled(shoot, 2)).shots;
+    const { document } = (await detail(shot)).mix!;
+    const base = document.passes[0];
+    const tone = document.passes.find((p) => p.kind === 'adjust')!;
+    const inBundle = (id: string): Command => ({ kind: 'addPass', index: 1, pass: { ...base, id, name: id, within: null, opacity: 0.5 } });
+    const bundle: Command = { kind: 'addPass', index: 3, pass: { id: 'bundle', name: 'Bundle', within: null, why: '', kind: 'bundle', on: true, opacity: 0.8, mask: [], exposure: 0.2, balance: [1, 1, 1], mode: 'normal', brightness: 1, colour: 1 } };
+    const into: Command[] = ['two', 'one'].map((id) => ({ kind: 'movePass', id, index: 1, within: 'bundle' }));
+    expect((await command(shot, { kind: 'several', commands: [inBundle('one'), inBundle('two'), bundle, ...into, { kind: 'addPass', index: 1, pass: { ...tone, id: 'tied', within: 'bundle', tied: true } as typeof tone }] })).status).toBe(200);
+    const before = (await detail(shot)).mix!.document.passes;
+    expect(before.filter((p) => p.within === 'bundle').map((p) => p.id).sort()).toEqual(['one', 'tied', 'two']);
+    await rig.upload(shoot, 'H2.jpg', await fakeFrame(12, 2, 4));
+    const offered = (await until(() => detail(shot), (d) => d.mix!.document.passes.length > before.length)).mix!.document.passes;
+    const added = offered.filter((p) => !before.some(({ id }) => id === p.id));
+    expect(added.map((p) => [p.on, p.within])).toEqual([[false, null]]);
+    expect(offered.filter((p) => !added.includes(p))).toEqual(before);
+    // What is mixed into a bundle lies right under it, late frames or not.
+    const at = offered.findIndex((p) => p.id === 'bundle');
+    expect(offered.slice(at - 3, at).every((p) => p.within === 'bundle')).toBe(true);
+  });
+
   test('an untouched shot keeps its id, too', async () => {
     const shoot = await open('Slipway');
     for (const [k, stops] of [0, -2].entries()) await rig.upload(shoot, `B${k}.jpg`, await fakeFrame(2, stops, k * 2));
@@ -152,6 +175,26 @@ describe('changes of one mix from several places', () => {
     expect((await command(shot, { kind: 'changePass', id: 'tone', changes: { contrast: 1.2 } }, headers(revision, revision, editor))).status).toBe(200);
     const tone = (await detail(shot)).mix!.document.passes.find((p) => p.id === 'tone')!;
     expect(tone.mask[0].kind === 'brush' && tone.mask[0].strokes.filter((s) => s.points[0][0] === 0.4)).toHaveLength(1);
+  });
+
+  test('a bundle that another window dissolved: what was painted in it stays, what was meant for it is refused and told', async () => {
+    const { revision, document } = (await detail(shot)).mix!;
+    const at = document.passes.findIndex((p) => p.id === 'tone');
+    const bundle: Command = { kind: 'addPass', index: at + 1, pass: { id: 'pair', name: 'Pair', within: null, why: '', kind: 'bundle', on: true, opacity: 1, mask: [], exposure: 0, balance: [1, 1, 1], mode: 'normal', brightness: 1, colour: 1 } };
+    expect((await command(shot, { kind: 'several', commands: [bundle, { kind: 'movePass', id: 'tone', index: at, within: 'pair' }] }, headers(revision))).status).toBe(200);
+    const both = revision + 1;
+    expect((await command(shot, { kind: 'several', commands: [{ kind: 'movePass', id: 'tone', index: at, within: null }, { kind: 'removePass', id: 'pair' }] }, headers(both))).status).toBe(200);
+    // The other window still sees the bundle.
+    expect((await command(shot, stroke(0.7), headers(both))).status).toBe(200);
+    for (const meant of [{ kind: 'changePass', id: 'pair', changes: { opacity: 0.4 } }, { kind: 'movePass', id: document.passes[0].id, index: 0, within: 'pair' }] as const) {
+      const refused = await command(shot, meant, headers(both));
+      expect([409, 422]).toContain(refused.status);
+      expect(((await refused.json()) as { detail: string }).detail.length).toBeGreaterThan(20);
+    }
+    const now = (await detail(shot)).mix!.document;
+    expect(now.passes.some((p) => p.id === 'pair' || p.within !== null)).toBe(false);
+    const tone = now.passes.find((p) => p.id === 'tone')!;
+    expect(tone.mask[0].kind === 'brush' && tone.mask[0].strokes.some((s) => s.points[0][0] === 0.7)).toBe(true);
   });
 
   test('a mix that was begun anew counts on: nothing from before fits it', async () => {

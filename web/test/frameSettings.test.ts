@@ -1,6 +1,6 @@
 import { describe, expect, test } from 'vitest';
 import { applyCommand, CURRENT_VERSION, type MixDocument } from '@zaddle/document';
-import { ownBalance, shareBalance, sharedBalance } from '../src/desk/FrameSettings';
+import { matchedTo, matchExposure, ownBalance, ownExposure, shareBalance, sharedBalance } from '../src/desk/FrameSettings';
 
 const used = (balance: readonly [number, number, number]) => ({ width: 1500, height: 1000, homography: [1, 0, 0, 0, 1, 0, 0, 0, 1], mesh: null, stops: 0, balance }) as const;
 const mix: MixDocument = {
@@ -29,5 +29,27 @@ describe('white balance of frames', () => {
     expect(own.frames.r.balance).toEqual([2, 1, 1]);
     expect(sharedBalance(own)).toEqual([1, 1, 1]);
     expect(shareBalance(own, [1, 1, 1])).toMatchObject({ commands: [{ id: 'r', changes: { balance: [2, 1, 1] } }, { id: 'a', changes: { balance: [1.1, 1, 0.9] } }] });
+  });
+});
+
+describe('exposure of frames', () => {
+  const exposed: MixDocument = { ...mix, frames: { r: mix.frames.r, a: { ...mix.frames.a, stops: 2 }, b: { ...mix.frames.a, stops: -1.5 } } };
+  const stopsOf = ({ frames }: MixDocument): number[] => Object.values(frames).map(({ stops }) => stops);
+  test('is matched to a chosen one: what they differ by stays; undone it is as it was', () => {
+    expect(matchedTo(exposed)).toBe('r');
+    const { document, inverse } = applyCommand(exposed, matchExposure(exposed, 'a'));
+    expect(stopsOf(document)).toEqual([-2, 0, -3.5]);
+    expect(matchedTo(document)).toBe('a');
+    expect(applyCommand(document, inverse).document).toEqual(exposed);
+  });
+  test('of one on its own stays on top when all are matched to another, and can be given up', () => {
+    const own = applyCommand(exposed, ownExposure(exposed, 'a', 0.5)).document;
+    expect(own.frames.a).toMatchObject({ stops: 1.5, ownStops: 0.5 });
+    expect(matchedTo(own)).toBe('r');
+    const matched = applyCommand(own, matchExposure(own, 'b')).document;
+    expect(stopsOf(matched)).toEqual([1.5, 3, 0]);
+    expect(applyCommand(matched, ownExposure(matched, 'a', 0)).document.frames.a).toMatchObject({ stops: 3.5, ownStops: null });
+    // Matched to the one that has its own: the others go by its exposure, and its own stays.
+    expect(stopsOf(applyCommand(own, matchExposure(own, 'a')).document)).toEqual([-2, -0.5, -3.5]);
   });
 });

@@ -15,6 +15,9 @@ const STANDS_OUT = 1.8;
 /** Steepness, stops a pixel, beyond which an edge counts no more: one bright spot must not bend a line. */
 const STEEP = 0.6;
 
+/** How much an outline that is drawn by hand comes out too large or too small on the whole, share of the picture's longer side: less than its single corners. */
+const GROWN = 0.002;
+
 /** How a segment lies off its place at its two ends, pixels along its normal, and how much the edge there stands out; all 0 where no edge is found. */
 interface Offsets {
   readonly start: number;
@@ -115,10 +118,19 @@ interface Part {
   readonly to: Point;
 }
 
-/** Each part moved onto its edge, as its two ends. Edges of one outline are bright on one side: that of its inside, or that of its outside. */
+/**
+ * Each part moved onto its edge, as its two ends. Edges of one outline are bright on one side: that of its inside, or that of its
+ * outside. Where both are there (a dark frame has an inner and an outer one), that counts which lies about the drawn one, not all within or all around it.
+ */
 function movedParts(log: Plane, parts: readonly Part[]): (readonly [Point, Point])[] {
   const found = SIDES.map((side) => parts.map(({ from, to }) => nearestEdge(log, from, to, side)));
-  const weight = (offsets: readonly Offsets[]): number => offsets.reduce((sum, { score }, k) => sum + score * Math.hypot(...minus(parts[k].to, parts[k].from)), 0);
+  const grown = GROWN * Math.max(log.width, log.height);
+  const weight = (offsets: readonly Offsets[]): number => {
+    const of = offsets.map(({ score }, k) => score * Math.hypot(...minus(parts[k].to, parts[k].from)));
+    const sum = of.reduce((a, b) => a + b, 0);
+    const growth = sum && offsets.reduce((total, { start, end }, k) => total + (of[k] * (start + end)) / 2, 0) / sum;
+    return sum * Math.exp(-0.5 * (growth / grown) ** 2);
+  };
   const [first, second] = weight(found[0]) >= weight(found[1]) ? found : [found[1], found[0]];
   return parts.map(({ from, to }, k) => {
     const { start, end } = first[k].score > 0 ? first[k] : second[k];

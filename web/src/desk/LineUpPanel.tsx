@@ -8,7 +8,7 @@ import { KEYS_WHEREVER } from '../frame/keysWherever';
 import { aloneSet, checkChosen, cornersToggled, frameChosen, panelOpened, partAsked, selected as select, type CheckKind } from '../store/deskSlice';
 import { useAppDispatch, useAppSelector } from '../store/store';
 import type { Frame, Shot } from '../store/api';
-import { FrameSettings } from './FrameSettings';
+import { FrameSettings, sharedBalance, sharedStops } from './FrameSettings';
 import { LensFields } from './LensFields';
 
 interface LineUpProps {
@@ -61,7 +61,7 @@ function FrameRows({ mix, frames, onAct }: Pick<LineUpProps, 'mix' | 'frames' | 
     const home = mix.frames[mix.reference];
     const [own, base] = [exposureStops(frame.facts!), reference?.facts ? exposureStops(reference.facts) : null];
     const homography: Matrix3 = [width / home.width, 0, 0, 0, height / home.height, 0, 0, 0, 1];
-    onAct({ kind: 'addFrame', id: frame.id, use: { width, height, homography, mesh: null, stops: own !== null && base !== null ? Math.max(-12, Math.min(12, own - base)) : 0, balance: [1, 1, 1] } }, true);
+    onAct({ kind: 'addFrame', id: frame.id, use: { width, height, homography, mesh: null, stops: own !== null && base !== null ? Math.max(-12, Math.min(12, sharedStops(home) + own - base)) : 0, balance: sharedBalance(mix) } }, true);
     dispatch(frameChosen(frame.id));
   };
   const rows = useRef<HTMLDivElement>(null);
@@ -72,7 +72,7 @@ function FrameRows({ mix, frames, onAct }: Pick<LineUpProps, 'mix' | 'frames' | 
     <div ref={rows} className="frame-rows" role="group" aria-label="Frames">
       {own.map((f) => {
         const use = mix.frames[f.id];
-        const state = f.id === mix.reference ? 'the reference' : !use ? f.why : `${f.role}${f.residualPx === null ? '' : `, off by ${f.residualPx.toFixed(2)} px`}${use.mesh ? ', near and far apart' : ''}${use.own ? ', own balance' : ''}`;
+        const state = f.id === mix.reference ? 'the reference' : !use ? f.why : `${f.role}${f.residualPx === null ? '' : `, off by ${f.residualPx.toFixed(2)} px`}${use.mesh ? ', near and far apart' : ''}${use.own ? ', own balance' : ''}${use.ownStops ? ', own exposure' : ''}`;
         const joined = mix.merge.includes(f.id);
         return (
           <div key={f.id} className={`frame-row ${chosen === f.id ? 'chosen' : ''}`}>
@@ -169,7 +169,7 @@ export function LineUpPanel({ shot, mix, frames, pass, onAct, onReference }: Lin
           </div>
         </>
       )}
-      <FrameSettings mix={mix} frame={handled.frame} name={name ?? ''} onAct={onAct} />
+      <FrameSettings mix={mix} frame={handled.frame} name={name ?? ''} frames={frames} onAct={onAct} />
       <LensFields shot={shot} mix={mix} onAct={onAct} />
     </aside>
   );
