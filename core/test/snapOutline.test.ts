@@ -37,13 +37,13 @@ describe('an outline that is to follow edges', () => {
   test('lies on them to half a pixel at most, whatever the shape and how it was drawn', () => {
     fc.assert(fc.property(shape, off, fc.constantFrom(1.5, -2, 0.5), fc.nat(1000), (corners, by, contrast, seed) => {
       const rough = corners.map(([x, y], k): Point => [x + by[k][0], y + by[k][1]]);
-      const found = distances(snapOutline(scene(corners, contrast, seed), nodes(rough)), corners);
+      const found = distances(snapOutline([scene(corners, contrast, seed)], nodes(rough)), corners);
       expect(Math.max(...found)).toBeLessThan(0.5);
     }), { numRuns: 25 });
   });
   test('stays as it was drawn where there is nothing but grain', () => {
     const rough = nodes([[120, 90], [440, 70], [470, 320], [100, 300]]);
-    expect(snapOutline(scene([[120, 90], [440, 70], [470, 320], [100, 300]], 0, 5), rough)).toEqual(rough);
+    expect(snapOutline([scene([[120, 90], [440, 70], [470, 320], [100, 300]], 0, 5)], rough)).toEqual(rough);
   });
   test('of two edges beside each other it takes the one that is bright on the same side as the rest', () => {
     // A pane between bars nine pixels wide, with further panes beyond them.
@@ -54,7 +54,21 @@ describe('an outline that is to follow edges', () => {
     const seeds = seeded(3);
     for (let k = 0; k < 12; k++) {
       const rough = truth.map(([x, y]): Point => [x + 8 * (seeds() - 0.5), y + 8 * (seeds() - 0.5)]);
-      expect(Math.max(...distances(snapOutline(plane, nodes(rough)), truth))).toBeLessThan(1.5);
+      expect(Math.max(...distances(snapOutline([plane], nodes(rough)), truth))).toBeLessThan(1.5);
+    }
+  });
+  test('several pictures tell together: where one is clipped another shows the edge, and a shadow that only one has counts for little', () => {
+    const truth: Point[] = [[120.5, 90.5], [440.5, 90.5], [440.5, 300.5], [120.5, 300.5]];
+    const inside = (x: number, y: number): boolean => x > 120.5 && x < 440.5 && y > 90.5 && y < 300.5;
+    const picture = (value: (x: number, y: number) => number): Plane => { const plane = createPlane(W, H); for (let y = 0; y < H; y++) for (let x = 0; x < W; x++) plane.data[y * W + x] = value(x, y); return plane; };
+    // By day the pane and what is above it are one white; by flash the pane is dark, and the frame throws a shadow beside it on the right.
+    const day = picture((x, y) => (inside(x, y) || y < 300 ? 0 : -3));
+    const flash = picture((x, y) => (inside(x, y) ? -4 : x > 440.5 && x < 446 ? -2 : -1));
+    const other = picture((x, y) => (inside(x, y) ? -4 : -1));
+    const seeds = seeded(9);
+    for (let k = 0; k < 12; k++) {
+      const rough = nodes(truth.map(([x, y]): Point => [x + 8 * (seeds() - 0.5), y + 8 * (seeds() - 0.5)]));
+      expect(Math.max(...distances(snapOutline([day, flash, other], rough), truth))).toBeLessThan(0.7);
     }
   });
   test('a bent one is carried along by what lies nearest', () => {
@@ -62,6 +76,6 @@ describe('an outline that is to follow edges', () => {
     for (let y = 0; y < H; y++) for (let x = 0; x < W; x++) plane.data[y * W + x] = 2 * Math.min(1, Math.max(0, 120.5 - Math.hypot(x - 300, y - 200)));
     const c = 0.5523;
     const circle = (r: number): OutlineNode[] => ([[1, 0], [0, 1], [-1, 0], [0, -1]] as const).map(([x, y]) => ({ at: [300 + r * x, 200 + r * y], before: [300 + r * (x + c * y), 200 + r * (y - c * x)], after: [300 + r * (x - c * y), 200 + r * (y + c * x)] }));
-    for (const { at } of snapOutline(plane, circle(123.5))) expect(Math.hypot(at[0] - 300, at[1] - 200)).toBeCloseTo(120.5, -0.2);
+    for (const { at } of snapOutline([plane], circle(123.5))) expect(Math.hypot(at[0] - 300, at[1] - 200)).toBeCloseTo(120.5, -0.2);
   });
 });

@@ -9,7 +9,7 @@ import { address, shootOf } from '../shoot';
  * loses answers or gets things twice, not with two windows, not when a window is closed meanwhile.
  */
 
-interface Detail { mix: { document: { passes: { id: string; exposure: number; mask: { kind: string; strokes?: { points: number[][] }[] }[] }[] } } }
+interface Detail { mix: { document: { passes: { id: string; kind: string; within: string | null; exposure: number; mask: { id: string; kind: string; strokes?: { points: number[][] }[] }[] }[] } } }
 
 let shot = '';
 const open = async (page: Page): Promise<void> => {
@@ -112,6 +112,67 @@ test('two windows on one shot: strokes of both are there, and each shows them', 
   expect(await strokes(request)).toBe(7);
   for (const page of [one, two]) await expect(page.getByText('Brush, 7 strokes')).toBeVisible();
   await context.close();
+});
+
+test('two windows on one bundle: what one paints in a pass while the other bundles it is there, within the bundle, in both', async ({ browser, request }) => {
+  await anew(request);
+  const context = await browser.newContext({ viewport: { width: 1280, height: 800 } });
+  const [one, two] = [await context.newPage(), await context.newPage()];
+  await open(one);
+  await open(two);
+  await two.keyboard.press('o');
+  await dab(two, 1);
+  await saved(two);
+  await expect(one.getByText('Brush, 1 stroke')).toBeVisible();
+  const painted = (await detail(request)).passes.find((p) => p.mask.some((area) => (area.strokes?.length ?? 0) > 0))!.id;
+  await one.locator(`[data-pass="${painted}"] .name`).click();
+  await Promise.all([one.keyboard.press('['), dab(two, 3, 40)]);
+  await saved(one);
+  await saved(two);
+  const passes = (await detail(request)).passes;
+  const inside = passes.find((p) => p.id === painted)!;
+  expect(passes.find((p) => p.id === inside.within)?.kind).toBe('bundle');
+  expect(inside.mask.flatMap((area) => area.strokes ?? [])).toHaveLength(4);
+  for (const page of [one, two]) await expect(page.locator(`[data-pass="${inside.within!}"]`)).toBeVisible();
+  await context.close();
+});
+
+test('five hundred strokes: painted on, undone one by one, there after a reload in the middle; the tab takes no more memory than before', async ({ page, request }) => {
+  await anew(request);
+  await open(page);
+  await page.keyboard.press('o');
+  await dab(page, 1);
+  await saved(page);
+  const client = await page.context().newCDPSession(page);
+  const heap = async (): Promise<number> => {
+    await client.send('HeapProfiler.collectGarbage');
+    return ((await client.send('Runtime.getHeapUsage')) as { usedSize: number }).usedSize / 2 ** 20;
+  };
+  const before = await heap();
+  const { id, mask } = (await detail(request)).passes.find((p) => p.mask.some((area) => (area.strokes?.length ?? 0) > 0))!;
+  const area = mask.find(({ strokes: own }) => own)!.id;
+  const stroke = (k: number): object => {
+    const points = Array.from({ length: 40 }, (_, i) => [0.1 + 0.7 * ((k * 37) % 100) / 100 + i * 0.002, 0.1 + (k / 1000) + 0.01 * Math.sin(i / 4)]);
+    return { kind: 'addStroke', pass: id, area, stroke: { points, radius: 0.02, softness: 0.5, strength: 0.2, reveal: k % 3 > 0 } };
+  };
+  // Some one by one, the others as if they came in from elsewhere, many at a time.
+  const sent = [...Array.from({ length: 4 }, (_, n) => ({ kind: 'several', commands: Array.from({ length: 109 }, (__, k) => stroke(n * 109 + k)) })), ...Array.from({ length: 60 }, (_, k) => stroke(436 + k))];
+  for (const data of sent) expect((await request.post(address(`/api/shots/${shot}/mix/commands`), { data })).status()).toBe(200);
+  await expect(page.getByText('Brush, 497 strokes')).toBeVisible();
+  await dab(page, 3, 90);
+  await page.reload();
+  await settled(page);
+  await expect(page.getByText('Brush, 500 strokes')).toBeVisible();
+  expect(await strokes(request)).toBe(500);
+  await page.keyboard.press('o');
+  await dab(page, 2, 130);
+  for (let k = 0; k < 12; k++) await page.keyboard.press('Control+z');
+  await expect(page.getByText('Brush, 490 strokes')).toBeVisible();
+  await saved(page);
+  expect(await strokes(request)).toBe(490);
+  expect(await heap()).toBeLessThan(before + 24);
+  await page.keyboard.press('Control+Shift+z');
+  await expect(page.getByText('Brush, 491 strokes')).toBeVisible();
 });
 
 test('ten windows of one browser: every one loads, and hears of changes', async ({ browser, request }) => {

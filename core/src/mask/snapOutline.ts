@@ -5,18 +5,16 @@ import { bilinear, type Plane } from '../image/plane';
 /** How far off an edge may lie, shares of the picture's longer side, and steps in which it is looked for, pixels. */
 const REACH = 0.008;
 const STEP = 0.5;
-/** Pixels between places along a segment where it is looked at. */
+/** Pixels between places along a segment where it is looked at, and how many of them are enough. */
 const ALONG = 2;
+const ENOUGH = 160;
 /** Share of the strongest edge that a nearer one may have and still be taken: what is off costs. */
-const FAR_COSTS = 0.25;
+const FAR_COSTS = 0.5;
 /** Steps of log luminance a pixel below which there is no edge, and how much an edge must stand out from what lies beside it. */
 const LEAST_EDGE = 0.02;
 const STANDS_OUT = 1.8;
 /** Steepness, stops a pixel, beyond which an edge counts no more: one bright spot must not bend a line. */
 const STEEP = 0.6;
-
-/** How much an outline that is drawn by hand comes out too large or too small on the whole, share of the picture's longer side: less than its single corners. */
-const GROWN = 0.002;
 
 /** How a segment lies off its place at its two ends, pixels along its normal, and how much the edge there stands out; all 0 where no edge is found. */
 interface Offsets {
@@ -38,11 +36,24 @@ const unitNormal = ([x, y]: Vector): Vector => {
   return [-y / length, x / length];
 };
 
-/** How steeply the picture rises towards one side of a segment, at places along it (rows) and offsets from it (columns), stops a pixel. */
-function steepness(log: Plane, from: Point, to: Point, steps: number, side: Side): { rows: number; values: Float32Array } {
+/** A part of an outline: a straight segment, or a chord of a bent one. */
+interface Part {
+  readonly from: Point;
+  readonly to: Point;
+}
+
+/** How steeply a picture rises towards one side of a segment, at places along it (rows) and offsets from it (columns), stops a pixel. */
+interface Steepness {
+  readonly rows: number;
+  readonly columns: number;
+  readonly values: Float32Array;
+}
+
+/** @param steps offsets to either side */
+function steepness(log: Plane, { from, to }: Part, steps: number, side: Side): Steepness {
   const [dx, dy] = minus(to, from);
   const [nx, ny] = unitNormal([dx, dy]);
-  const rows = Math.max(4, Math.round(Math.hypot(dx, dy) / ALONG));
+  const rows = Math.min(ENOUGH, Math.max(4, Math.round(Math.hypot(dx, dy) / ALONG)));
   const columns = 2 * steps + 1;
   const values = new Float32Array(rows * columns);
   for (let i = 0; i < rows; i++) {
@@ -55,11 +66,11 @@ function steepness(log: Plane, from: Point, to: Point, steps: number, side: Side
       values[i * columns + k] = Math.min(STEEP, Math.max(0, side * across) / 2);
     }
   }
-  return { rows, values };
+  return { rows, columns, values };
 }
 
 /** The mean steepness along a line that lies off the segment by a at its start and b at its end, in steps. */
-function along({ rows, values }: ReturnType<typeof steepness>, columns: number, a: number, b: number): number {
+function along({ rows, columns, values }: Steepness, a: number, b: number): number {
   let sum = 0;
   for (let i = 0; i < rows; i++) {
     const at = a + (b - a) * (0.06 + (0.88 * (i + 0.5)) / rows);
@@ -77,17 +88,15 @@ const peak = (left: number, middle: number, right: number): number => {
 };
 
 /** Where near a segment the straight edge lies that stands out most: every line between offsets at its two ends is tried. */
-function nearestEdge(log: Plane, from: Point, to: Point, side: Side): Offsets {
-  const reach = REACH * Math.max(log.width, log.height);
-  const steps = Math.ceil(reach / STEP);
-  const columns = 2 * steps + 1;
-  const table = steepness(log, from, to, steps, side);
+function nearestEdge(table: Steepness): Offsets {
+  const { columns } = table;
+  const steps = (columns - 1) / 2;
   let best = { score: 0, edge: 0, a: steps, b: steps };
   let sum = 0;
   const cost = (k: number): number => ((k - steps) / steps) ** 2;
   for (let a = 1; a < columns - 1; a++) {
     for (let b = 1; b < columns - 1; b++) {
-      const edge = along(table, columns, a, b);
+      const edge = along(table, a, b);
       sum += edge;
       const score = edge * (1 - (FAR_COSTS * (cost(a) + cost(b))) / 2);
       if (score > best.score) best = { score, edge, a, b };
@@ -95,7 +104,17 @@ function nearestEdge(log: Plane, from: Point, to: Point, side: Side): Offsets {
   }
   const usual = sum / (columns - 2) ** 2;
   if (best.edge < LEAST_EDGE || best.edge < STANDS_OUT * usual) return NOWHERE;
-  const at = (a: number, b: number): number => along(table, columns, Math.max(0, Math.min(columns - 1, a)), Math.max(0, Math.min(columns - 1, b)));
+  const at = (a: number, b: number): number => along(table, Math.max(0, Math.min(columns - 1, a)), Math.max(0, Math.min(columns - 1, b)));
+  // What is off costs when edges are chosen, not where the chosen one lies.
+  for (let climbed = true; climbed; ) {
+    climbed = false;
+    for (const [da, db] of [[1, 0], [-1, 0], [0, 1], [0, -1], [1, 1], [-1, -1], [1, -1], [-1, 1]]) {
+      const edge = at(best.a + da, best.b + db);
+      if (edge <= best.edge || Math.min(best.a + da, best.b + db) < 1 || Math.max(best.a + da, best.b + db) > columns - 2) continue;
+      best = { ...best, edge, a: best.a + da, b: best.b + db };
+      climbed = true;
+    }
+  }
   const [a, b] = [best.a + peak(at(best.a - 1, best.b), best.edge, at(best.a + 1, best.b)), best.b + peak(at(best.a, best.b - 1), best.edge, at(best.a, best.b + 1))];
   return { start: (a - steps) * STEP, end: (b - steps) * STEP, score: best.score };
 }
@@ -112,28 +131,28 @@ function meeting([a, b]: readonly [Point, Point], [c, d]: readonly [Point, Point
 
 const at = (p: readonly Point[], t: number): Point => [0, 1].map((c) => (1 - t) ** 3 * p[0][c] + 3 * t * (1 - t) ** 2 * p[1][c] + 3 * t * t * (1 - t) * p[2][c] + t ** 3 * p[3][c]) as unknown as Point;
 
-/** A part of an outline: a straight segment, or a chord of a bent one. */
-interface Part {
-  readonly from: Point;
-  readonly to: Point;
+/** What one picture says of all parts of an outline, whose edges are bright on one side: that of its inside, or that of its outside. */
+function oneSided(log: Plane, parts: readonly Part[], steps: number): { weight: number; tables: readonly Steepness[] } {
+  const lengths = parts.map(({ from, to }) => Math.hypot(...minus(to, from)));
+  const [inside, outside] = SIDES.map((side) => {
+    const tables = parts.map((part) => steepness(log, part, steps, side));
+    return { tables, weight: tables.reduce((sum, table, k) => sum + nearestEdge(table).score * lengths[k], 0) };
+  });
+  return inside.weight >= outside.weight ? inside : outside;
 }
 
 /**
- * Each part moved onto its edge, as its two ends. Edges of one outline are bright on one side: that of its inside, or that of its
- * outside. Where both are there (a dark frame has an inner and an outer one), that counts which lies about the drawn one, not all within or all around it.
+ * Each part moved onto its edge, as its two ends. In every picture the edges of one outline are bright on one side; what all of
+ * them say is added, by how much each says. So does a pane count that is clipped by day and dark by flash; a shadow, which lies
+ * elsewhere in each, does not.
  */
-function movedParts(log: Plane, parts: readonly Part[]): (readonly [Point, Point])[] {
-  const found = SIDES.map((side) => parts.map(({ from, to }) => nearestEdge(log, from, to, side)));
-  const grown = GROWN * Math.max(log.width, log.height);
-  const weight = (offsets: readonly Offsets[]): number => {
-    const of = offsets.map(({ score }, k) => score * Math.hypot(...minus(parts[k].to, parts[k].from)));
-    const sum = of.reduce((a, b) => a + b, 0);
-    const growth = sum && offsets.reduce((total, { start, end }, k) => total + (of[k] * (start + end)) / 2, 0) / sum;
-    return sum * Math.exp(-0.5 * (growth / grown) ** 2);
-  };
-  const [first, second] = weight(found[0]) >= weight(found[1]) ? found : [found[1], found[0]];
+function movedParts(logs: readonly Plane[], parts: readonly Part[]): (readonly [Point, Point])[] {
+  const steps = Math.ceil((REACH * Math.max(logs[0].width, logs[0].height)) / STEP);
+  const all = logs.map((log) => oneSided(log, parts, steps));
+  const most = Math.max(...all.map(({ weight }) => weight));
   return parts.map(({ from, to }, k) => {
-    const { start, end } = first[k].score > 0 ? first[k] : second[k];
+    const sum = all[0].tables[k].values.map((_, i) => all.reduce((total, { tables, weight }) => total + (most > 0 ? weight / most : 1) * tables[k].values[i], 0));
+    const { start, end } = nearestEdge({ ...all[0].tables[k], values: sum });
     const [nx, ny] = unitNormal(minus(to, from));
     return [[from[0] + start * nx, from[1] + start * ny], [to[0] + end * nx, to[1] + end * ny]];
   });
@@ -159,11 +178,11 @@ function carriedCurve(p: Curve, chords: readonly Part[], moved: readonly (readon
 /**
  * A closed outline that was drawn roughly, moved onto the edges that it was meant for: each straight segment onto the straight
  * edge near it that stands out most, over all lines within reach (after Duda and Hart, 1972, between the two ends), all of them
- * bright on the same side, corners to where those lines meet; bent ones chord by chord. Where no edge stands out, it stays as it was drawn.
- * @param log log2 luminance of what it is to follow. @param ring its nodes, pixels of that plane
+ * bright on the same side in each picture, corners to where those lines meet; bent ones chord by chord. Where no edge stands out, it stays as it was drawn.
+ * @param logs log2 luminance of what it is to follow: pictures of the same place in different light. @param ring its nodes, pixels of those planes
  */
-export function snapOutline(log: Plane, ring: readonly OutlineNode[]): OutlineNode[] {
-  const calm = boxBlur(log, 1);
+export function snapOutline(logs: readonly Plane[], ring: readonly OutlineNode[]): OutlineNode[] {
+  const calm = logs.map((log) => boxBlur(log, 1));
   const n = ring.length;
   const curveOf = (k: number): Curve => { const [node, next] = [ring[k], ring[(k + 1) % n]]; return [node.at, node.after ?? node.at, next.before ?? next.at, next.at]; };
   const bent = ring.map((node, k) => node.after !== null || ring[(k + 1) % n].before !== null);
@@ -172,7 +191,7 @@ export function snapOutline(log: Plane, ring: readonly OutlineNode[]): OutlineNo
   const own = parts.map((list, k) => { const start = parts.slice(0, k).reduce((sum, p) => sum + p.length, 0); return moved.slice(start, start + list.length); });
   const lines = ring.map((_, k) => (bent[k] ? null : own[k][0]));
   const curves = ring.map((_, k) => (bent[k] ? carriedCurve(curveOf(k), parts[k], own[k]) : null));
-  const reach = 2 * REACH * Math.max(log.width, log.height);
+  const reach = 2 * REACH * Math.max(logs[0].width, logs[0].height);
   return ring.map((node, k) => {
     const before = (k + n - 1) % n;
     const [into, out] = [lines[before], lines[k]];

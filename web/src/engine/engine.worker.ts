@@ -9,7 +9,7 @@ import { fetchProxies, proxyUrl } from './fetchProxies';
 import type { Answer, FromEngine, ToEngine, Wish } from './messages';
 import { MixReceiver } from './mixTransfer';
 import { roughPart, Session, visiblePart, type Fineness, type Visible } from './session';
-import { snapArea } from './snapArea';
+import { edgeWitnesses, snapArea } from './snapArea';
 import { structureDifference } from './structureDifference';
 import { Threads } from './threads';
 
@@ -214,13 +214,13 @@ async function lineUpPart(mix: MixDocument, pass: string): Promise<void> {
   }
 }
 
-/** Moves an outline onto the edges of the reference, by its whole proxy. */
+/** Moves an outline onto edges, by whole proxies. */
 async function snap(mix: MixDocument, pass: string, id: string): Promise<void> {
   const s = session;
   const area = mix.passes.find((p) => p.id === pass)?.mask.find((a) => a.id === id);
   try {
     if (!s || !area) return;
-    await fetchProxies([mix.reference].filter((frame) => !s.sources.has(frame, true)), false, (frame, proxy) => s.sources.addProxy(frame, proxy, 0));
+    await fetchProxies(edgeWitnesses(mix).filter((frame) => !s.sources.has(frame, true)), false, (frame, proxy) => s.sources.addProxy(frame, proxy, 0));
     if (session === s) send({ kind: 'snapped', pass, area: snapArea(s, mix, area) });
   } catch (error) {
     send({ kind: 'failed', why: (error as Error).message });

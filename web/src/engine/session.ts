@@ -36,6 +36,8 @@ const PROXY_SERVES = 1.2;
 const AHEAD = 0.2;
 /** How much of the neighbourhood is loaded once the picture is there: a drag goes about so far. */
 const AROUND = 0.75;
+/** Bytes that the neighbourhood may take of those for parts: what is seen stays beside it. */
+const AROUND_BUDGET = 0.7 * PARTS_BUDGET;
 
 /** Every pixel of the screen, or every other each way. */
 export type Fineness = 'whole' | 'rough';
@@ -168,11 +170,12 @@ export class Session {
     await Promise.all(frames.map((id) => this.sources.loadPart(mix, id, more)));
   }
 
-  /** Loads the neighbourhood of a view that is shown from the originals, where that fits beside it. */
+  /** Loads the neighbourhood of a view that is shown from the originals, as much of it as fits beside it. */
   async loadAround(mix: MixDocument, frames: readonly string[], { region, drawn }: Visible): Promise<void> {
     const parts = frames.filter((id) => this.wantsPart(mix.frames[id], drawn.view.scale));
-    const bytes = parts.length * region.width * region.height * 4 ** -region.level * (1 + 2 * AROUND) ** 2 * 3;
-    if (parts.length > 0 && bytes < 0.7 * PARTS_BUDGET) await this.load(mix, parts, region, AROUND);
+    const bytes = parts.length * region.width * region.height * 4 ** -region.level * 3;
+    const ahead = Math.min(AROUND, (Math.sqrt(AROUND_BUDGET / bytes) - 1) / 2);
+    if (parts.length > 0 && ahead > AHEAD) await this.load(mix, parts, region, ahead);
   }
 
   /** Which pass gives most, place by place. */
