@@ -62,13 +62,13 @@ describe('an outline that is to follow edges', () => {
     const inside = (x: number, y: number): boolean => x > 120.5 && x < 440.5 && y > 90.5 && y < 300.5;
     const picture = (value: (x: number, y: number) => number): Plane => { const plane = createPlane(W, H); for (let y = 0; y < H; y++) for (let x = 0; x < W; x++) plane.data[y * W + x] = value(x, y); return plane; };
     // By day the pane and what is above it are one white; by flash the pane is dark, and the frame throws a shadow beside it on the right.
-    const day = picture((x, y) => (inside(x, y) || y < 300 ? 0 : -3));
+    const day = picture((x, y) => (inside(x, y) || y < 90.5 ? 0 : -3));
     const flash = picture((x, y) => (inside(x, y) ? -4 : x > 440.5 && x < 446 ? -2 : -1));
     const other = picture((x, y) => (inside(x, y) ? -4 : -1));
     const seeds = seeded(9);
     for (let k = 0; k < 12; k++) {
       const rough = nodes(truth.map(([x, y]): Point => [x + 8 * (seeds() - 0.5), y + 8 * (seeds() - 0.5)]));
-      expect(Math.max(...distances(snapOutline([day, flash, other], rough), truth))).toBeLessThan(0.7);
+      expect(Math.max(...distances(snapOutline([day, flash, other], rough), truth))).toBeLessThan(1);
     }
   });
   test('a bent one is carried along by what lies nearest', () => {
