@@ -25,15 +25,16 @@ import type { StripJob } from './renderStrips';
 import type { Threads } from './threads';
 
 /** Bytes for results that are kept, for parts of originals, and for what one picture needs while it is made. */
-const KEPT = 130_000_000;
+const KEPT = 100_000_000;
 const PARTS = 130_000_000;
 const SCRATCH = 64_000_000;
 /** Bytes of a proxy with its smaller copies, at most. */
 const PROXY_BYTES = 1.4 * PROXY_SIDE ** 2 * 3;
 /** Screen pixels to a proxy's pixel up to which it serves as it is. */
 const PROXY_SERVES = 1.2;
-/** How much more than what is seen is loaded on either side, so that the neighbourhood is there when somebody goes on. */
+/** How much more than what is seen is loaded on either side, so that the neighbourhood is there when somebody goes on; less where many frames would take more than so many bytes. */
 const AHEAD = 0.2;
+const SEEN_BUDGET = 0.5 * PARTS_BUDGET;
 /** How much of the neighbourhood is loaded once the picture is there: a drag goes about so far. */
 const AROUND = 0.75;
 /** Bytes that the neighbourhood may take of those for parts: what is seen stays beside it. */
@@ -163,8 +164,14 @@ export class Session {
     return { sources, level };
   }
 
+  /** How much more than a region there is room for, as a share of it on either side. @param most beyond which nothing is gained */
+  private roomAround(frames: number, region: Region, budget: number, most: number): number {
+    const bytes = frames * region.width * region.height * 4 ** -region.level * 3;
+    return Math.max(0, Math.min(most, (Math.sqrt(budget / Math.max(1, bytes)) - 1) / 2));
+  }
+
   /** Loads what a view needs of the originals, and some of what lies around it. @param ahead how much more, as a share of it on either side. */
-  async load(mix: MixDocument, frames: readonly string[], region: Region, ahead = AHEAD): Promise<void> {
+  async load(mix: MixDocument, frames: readonly string[], region: Region, ahead = this.roomAround(frames.length, region, SEEN_BUDGET, AHEAD)): Promise<void> {
     const more = { ...region, x: region.x - ahead * region.width, y: region.y - ahead * region.height, width: region.width * (1 + 2 * ahead), height: region.height * (1 + 2 * ahead) };
     if (frames.length > 0) this.sources.dropWholes();
     await Promise.all(frames.map((id) => this.sources.loadPart(mix, id, more)));
@@ -173,8 +180,7 @@ export class Session {
   /** Loads the neighbourhood of a view that is shown from the originals, as much of it as fits beside it. */
   async loadAround(mix: MixDocument, frames: readonly string[], { region, drawn }: Visible): Promise<void> {
     const parts = frames.filter((id) => this.wantsPart(mix.frames[id], drawn.view.scale));
-    const bytes = parts.length * region.width * region.height * 4 ** -region.level * 3;
-    const ahead = Math.min(AROUND, (Math.sqrt(AROUND_BUDGET / bytes) - 1) / 2);
+    const ahead = this.roomAround(parts.length, region, AROUND_BUDGET, AROUND);
     if (parts.length > 0 && ahead > AHEAD) await this.load(mix, parts, region, ahead);
   }
 
