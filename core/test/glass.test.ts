@@ -51,7 +51,7 @@ function shoot({ own, reflectance }: ReturnType<typeof room>, stops: number, fla
 function glassOf(frames: Record<string, { guide: Guide; stops: number }>, ambient: readonly string[]): { glass: Plane; guides: GuideSet; stops: Record<string, number> } {
   const guides: GuideSet = { width: W, height: H, frames: new Map(Object.entries(frames).map(([id, f]) => [id, f.guide])), merge: mergeGuides(ambient.map((id) => frames[id])) };
   const stops = Object.fromEntries(Object.entries(frames).map(([id, f]) => [id, f.stops]));
-  return { glass: findGlass(guides, stops, ownRadiance(guides, stops)), guides, stops };
+  return { glass: findGlass(guides, stops, ownRadiance(guides, stops)).plane, guides, stops };
 }
 /** Share of the true window that is found, and what is found beside it as a share of it. */
 function score(glass: Plane): { found: number; extra: number } {
@@ -89,7 +89,7 @@ describe('finding glass', () => {
   test('each flash calls the view outside and the wall inside', () => {
     const r = room(4);
     const { guides, stops } = glassOf({ a: shoot(r, 0), d: shoot(r, -3), f: shoot(r, -2, { x: 60, power: 0.5 }) }, ['a', 'd']);
-    const evidence = flashEvidence(guides, stops, ownRadiance(guides, stops));
+    const { frames: evidence } = flashEvidence(guides, stops, ownRadiance(guides, stops));
     expect(evidence).toHaveLength(1);
     expect(outsideByAll(evidence, 70 * W + 170)).toBeGreaterThan(0.9);
     expect(outsideByAll(evidence, 150 * W + 200)).toBeLessThan(0.4);

@@ -5,7 +5,7 @@ import type { GuideSet } from '../mix/guides';
 import type { FrameId, Mix } from '@zaddle/document';
 import type { Change } from './findChanges';
 import { findIntruders } from './findIntruders';
-import { findGlass } from '../window/findGlass';
+import { findGlass, type Glass } from '../window/findGlass';
 import { ownRadiance } from '../window/ownRadiance';
 import type { Found, GlassEdge } from './found';
 
@@ -17,7 +17,7 @@ export const logLuminance = (light: Light): Plane => mapPlane(luminance(light), 
 
 /** Detections of a shot, each made once, when it is first asked for. */
 export class Findings implements Found {
-  private glassPlane: Plane | null = null;
+  private glassFound: Glass | null = null;
   private ownPlane: Plane | null = null;
   private room: RoomLight | null = null;
   private readonly lit = new Map<FrameId, Plane>();
@@ -33,7 +33,12 @@ export class Findings implements Found {
 
   /** The view through glass, 0 or 1. */
   pane(): Plane {
-    return (this.glassPlane ??= findGlass(this.guides, this.exposures(), this.own()));
+    return this.panes().plane;
+  }
+
+  /** The same, with those of its panes that have straight sides. */
+  panes(): Glass {
+    return (this.glassFound ??= findGlass(this.guides, this.exposures(), this.own()));
   }
 
   glass(edge: FrameId): GlassEdge {

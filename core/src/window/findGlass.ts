@@ -2,37 +2,49 @@ import { closeMask } from '../image/closeMask';
 import { createPlane, mapPlane, quantile, type Plane } from '../image/plane';
 import type { GuideSet } from '../mix/guides';
 import { flashAcrossRim, goesOn, rimOf, rimStep } from './regionRim';
-import { flashEvidence, outsideByAll } from './flashEvidence';
+import { fitPane, pixelsOfPane, type PaneQuad } from './fitPane';
+import { flashEvidence, outsideByAll, type FlashEvidence } from './flashEvidence';
 import { labelRegions, type Region } from './labelRegions';
-import type { Exposures } from './ownRadiance';
+import { comparable, DARK, type Exposures } from './ownRadiance';
+import { siblingPanes } from './siblingPanes';
+import { splitPane } from './splitPane';
 
-/** Radiance, in white of the reference, that starts a view and that it may fall to, where flashes tell inside from outside. */
-const SEED_LEVEL = 0.8;
-const GROW_LEVEL = 0.1;
-/** The same where only brightness can tell. */
+/** Radiance, in white of the reference, that starts a view and that it may fall to where only brightness can tell. */
 const SEED_WITHOUT_FLASH = 1.8;
 const GROW_WITHOUT_FLASH = 0.9;
-/** How much a pixel must look like outside to start a view, to belong to it, and to belong within its outline. */
-const OUTSIDE_SEED = 0.5;
-const OUTSIDE_GROW = 0.62;
-const OUTSIDE_WITHIN = 0.55;
-const OUTSIDE_GLARE = 0.45;
-const LEVEL_WITHIN = 0.3;
+/** How much pixels must look like outside, by flash, to be looked at as one region, from all that may be a view to what surely is. */
+const LEVELS = [0.5, 0.6, 0.7, 0.8, 0.9] as const;
+/** A region is taken in parts where these are panes of so much of it, and fit so much better. */
+const IN_PARTS = 0.85;
+const FITS_BETTER = 0.03;
+/** Middle radiance of a view, in white of the reference, below which it is a dark thing or an open door. */
+const DARKEST_VIEW = 0.06;
 /** Flash light inside, as a share of that about it, above which a region is a lit surface. */
-const DROP = 0.6;
-/** Stops by which brightness must jump at the rim of a view. */
+const DROP = 0.35;
+/** Stops by which brightness must jump at the rim of a view where no flash tells. */
 const LEAST_STEP = 0.12;
+/** Share of a region that flashes tell of, above which they alone judge it. */
+const TOLD = 0.5;
 /** A pane smaller and dimmer than these shares of the largest one is a reflection of it. */
 const REFLECTION_SIZE = 0.15;
 const REFLECTION_LEVEL = 0.6;
+/** Width of a sliver, as a share of the widest pane's narrower side, and how many times as long it is. */
+const SLIVER = 0.35;
+const LONG = 4;
 /** Parts of a pane that lie closer than this, in guide pixels, are judged together. */
 const GAP = 1;
-/** Panes that lie closer than this belong to one window. */
-const BAR = 5;
 /** Enclosed holes up to this share of the picture may be glare on the pane. */
 const GLARE = 0.004;
-/** Share of a part of the view that must be sure panes. */
-const SURE = 0.1;
+const OUTSIDE_GLARE = 0.45;
+const LEVEL_WITHIN = 0.3;
+/** How much a pane beside one of a view must look like outside where flashes tell, and how bright it must be against that one: mirrored in a floor it is dimmer. */
+const OUTSIDE_SIBLING = 0.45;
+const DIM_SIBLING = 0.3;
+/** Share of the picture's top that a view from inside does not reach. */
+const SKY = 0.3;
+/** Something that stands before a pane has at least so many guide pixels that look like inside. */
+const BEFORE_PANE = 24;
+const INSIDE = 0.35;
 
 /** A small and very warm region is a lamp, not a view. */
 function isLamp(pixels: readonly number[], guides: GuideSet): boolean {
@@ -40,63 +52,46 @@ function isLamp(pixels: readonly number[], guides: GuideSet): boolean {
   return pixels.length / (guides.width * guides.height) < 0.012 && quantile(warmth, 0.5) > 1.5;
 }
 
-/** Calls back for every pixel between the leftmost and the rightmost of each row, and the topmost and lowest of each column, of a region. */
-function fillOutline(pixels: readonly number[], width: number, visit: (i: number) => void): void {
-  const across = new Map<number, [number, number]>();
-  const down = new Map<number, [number, number]>();
-  const widen = (spans: Map<number, [number, number]>, line: number, at: number): void => {
-    const span = spans.get(line);
-    if (!span) spans.set(line, [at, at]);
-    else {
-      span[0] = Math.min(span[0], at);
-      span[1] = Math.max(span[1], at);
-    }
-  };
-  for (const i of pixels) {
-    widen(across, Math.floor(i / width), i % width);
-    widen(down, i % width, Math.floor(i / width));
-  }
-  for (const [y, [from, to]] of across) {
-    for (let x = from; x <= to; x++) {
-      const span = down.get(x);
-      if (span && y >= span[0] && y <= span[1]) visit(y * width + x);
-    }
-  }
-}
-
 interface Appearance {
   /** In white of the reference. */
   readonly radiance: Plane;
   /** How much the pixel looks like outside by all flashes, about 0..1, or NaN where none can tell. */
   readonly outside: Plane;
-  /** 2 where a view may start, 1 where it may go on, 0 elsewhere. */
-  readonly candidate: Plane;
+  /** How much each place may be a view, 0..1: by flash, or where none tells by brightness. */
+  readonly likely: Plane;
 }
 
 /** What every pixel looks like, by itself. */
-function appearance(guides: GuideSet, own: Plane, evidence: ReturnType<typeof flashEvidence>): Appearance {
+function appearance(guides: GuideSet, own: Plane, evidence: readonly FlashEvidence[]): Appearance {
   const witnesses = createPlane(guides.width, guides.height);
   for (const { cover } of guides.frames.values()) for (let i = 0; i < witnesses.data.length; i++) witnesses.data[i] += cover.data[i];
   // Clipped in every frame: at least white.
   const radiance = mapPlane(own, (v, i) => (!Number.isNaN(v) ? v : evidence.length > 0 && witnesses.data[i] > 1 ? Math.max(1, guides.merge.g[i]) : guides.merge.g[i]));
   const outside = mapPlane(own, (_, i) => outsideByAll(evidence, i));
-  const candidate = mapPlane(radiance, (v, i) => {
+  const likely = mapPlane(radiance, (v, i) => {
     const o = outside.data[i];
     // Clipped in every frame, flashes and all: it may belong to a view but proves none.
-    if (evidence.length > 0 && Number.isNaN(own.data[i])) return v > GROW_WITHOUT_FLASH ? 1 : 0;
-    if (Number.isNaN(o)) return v > SEED_WITHOUT_FLASH ? 2 : v > GROW_WITHOUT_FLASH ? 1 : 0;
-    return v > SEED_LEVEL && o > OUTSIDE_SEED ? 2 : v > GROW_LEVEL && o > OUTSIDE_GROW ? 1 : 0;
+    if (evidence.length > 0 && Number.isNaN(own.data[i])) return v > GROW_WITHOUT_FLASH ? LEVELS[0] : 0;
+    return !Number.isNaN(o) ? o : v > SEED_WITHOUT_FLASH ? 1 : v > GROW_WITHOUT_FLASH ? LEVELS[0] : 0;
   });
-  return { radiance, outside, candidate };
+  return { radiance, outside, likely };
 }
 
-/** Leaves out small dim panes beside a large bright one: its reflections in glossy surfaces, which no flash reaches either. */
+/** Leaves out dim regions beside a large bright one that are small or no panes: its reflections in glossy surfaces, which no flash reaches either. */
 function withoutReflections(panes: readonly Region[], radiance: Plane): Region[] {
+  const { width, height } = radiance;
   const level = (pane: Region): number => quantile(pane.pixels.map((i) => radiance.data[i]), 0.5);
   const largest = panes.reduce<Region | null>((best, pane) => (best && best.pixels.length >= pane.pixels.length ? best : pane), null);
   if (!largest) return [];
   const bright = level(largest);
-  return panes.filter((pane) => pane.pixels.length > REFLECTION_SIZE * largest.pixels.length || level(pane) > REFLECTION_LEVEL * bright);
+  return panes.filter((pane) => (pane.pixels.length > REFLECTION_SIZE * largest.pixels.length && fitPane(pane, width, height)) || level(pane) > REFLECTION_LEVEL * bright);
+}
+
+/** Leaves out what is long and far narrower than the panes beside it: sunlit reveals and edges of joinery. */
+function withoutSlivers(panes: readonly Region[]): Region[] {
+  const narrow = ({ left, right, top, bottom }: Region): number => Math.min(right - left, bottom - top) + 1;
+  const usual = Math.max(0, ...panes.map(narrow));
+  return panes.filter((pane) => narrow(pane) > SLIVER * usual || Math.max(pane.right - pane.left, pane.bottom - pane.top) + 1 < LONG * narrow(pane));
 }
 
 /** Fills enclosed bright holes that most flashes call outside: there one of them, or its patch on the ceiling, is mirrored in the pane. */
@@ -108,47 +103,120 @@ function fillGlare(glass: Plane, { outside, radiance }: Appearance): void {
   }
 }
 
+/** The view through glass. */
+export interface Glass {
+  /** 1 inside and 0 outside, on the guide grid. */
+  readonly plane: Plane;
+  /** Its panes with four straight sides; the others are in the plane alone. */
+  readonly panes: readonly PaneQuad[];
+}
+
+/** Whether a region is open to the top of the picture: the sky over something that is seen from outside. */
+function isSky({ pixels }: Region, width: number): boolean {
+  return pixels.reduce((sum, i) => sum + (i < width ? 1 : 0), 0) > SKY * width;
+}
+
+/** Whether flashes and frames without them tell of a region, and not flashes or brightness alone. */
+function isTold({ pixels }: Region, known: Uint8Array, outside: Plane): boolean {
+  return pixels.reduce((sum, i) => sum + (known[i] && !Number.isNaN(outside.data[i]) ? 1 : 0), 0) > TOLD * pixels.length;
+}
+
+/** Whether a region that looks like a view is one: by what flashes do at its rim; where these do not tell, it is a pane if it is a view, and ends all round. */
+function isView(part: Region, guides: GuideSet, evidence: readonly FlashEvidence[], known: Uint8Array, { outside, radiance }: Appearance): boolean {
+  if (isLamp(part.pixels, guides) || isSky(part, guides.width)) return false;
+  const rim = rimOf(part, guides.width, guides.height);
+  const across = flashAcrossRim(rim, evidence);
+  const told = isTold(part, known, outside);
+  if (told && !Number.isNaN(across)) return across <= DROP && quantile(part.pixels.map((i) => radiance.data[i]), 0.5) > DARKEST_VIEW;
+  return fitPane(part, guides.width, guides.height) !== null && rimStep(rim, guides, known, outside) >= LEAST_STEP && !(across > DROP);
+}
+
+/** Connected parts of a region, or of the whole picture, where a plane lies above a level; gaps of single pixels do not part them. */
+function regionsAbove(plane: Plane, level: number, within: Region | null): Region[] {
+  const above = createPlane(plane.width, plane.height);
+  if (within) for (const i of within.pixels) above.data[i] = plane.data[i] >= level ? 1 : 0;
+  else for (let i = 0; i < above.data.length; i++) above.data[i] = plane.data[i] >= level ? 1 : 0;
+  return labelRegions(closeMask(above, GAP));
+}
+
+/** Either a view as one region, or the panes that it is made of: bars between panes look a little less like outside than these. */
+function taken(whole: Region, parts: readonly Region[], width: number, height: number): readonly Region[] {
+  if (parts.length === 0) return [whole];
+  const covered = parts.reduce((sum, { pixels }) => sum + pixels.length, 0);
+  const fit = parts.reduce((sum, part) => sum + part.pixels.length * (fitPane(part, width, height)?.fit ?? 0), 0) / covered;
+  const own = fitPane(whole, width, height)?.fit ?? 0;
+  return fit > own + FITS_BETTER && covered > IN_PARTS * whole.pixels.length ? parts : [whole];
+}
+
+/** Pixels of a pane without what stands before it. @param seen pixels that are known to be a view */
+function glassOf(quad: PaneQuad, seen: ReadonlySet<number>, { outside }: Appearance): number[] {
+  const { width, height } = outside;
+  const all: number[] = [];
+  const lacking = createPlane(width, height);
+  pixelsOfPane(quad, width, height, (i) => {
+    all.push(i);
+    if (!seen.has(i) && outside.data[i] < INSIDE) lacking.data[i] = 1;
+  });
+  const before = new Set(labelRegions(lacking).filter((blob) => blob.pixels.length >= BEFORE_PANE).flatMap((blob) => blob.pixels));
+  return all.filter((i) => !before.has(i));
+}
+
+/** Panes that a region shows; none where it has another shape. */
+function panesOf(region: Region, logs: readonly Plane[], known: Uint8Array, { outside }: Appearance): PaneQuad[] {
+  const window = fitPane(region, outside.width, outside.height)?.quad;
+  return window ? splitPane(window, logs, outside, !isTold(region, known, outside)) : [];
+}
+
+/** Whether what lies in a pane may be a view like that of its neighbour: it looks like outside, and is not far darker. */
+function likeNeighbour(quad: PaneQuad, like: PaneQuad, { outside, radiance }: Appearance): boolean {
+  const inside = (of: PaneQuad, plane: Plane): number => {
+    const values: number[] = [];
+    pixelsOfPane(of, plane.width, plane.height, (i) => values.push(plane.data[i]));
+    return quantile(values, 0.5);
+  };
+  const looks = inside(quad, outside);
+  return !(looks <= OUTSIDE_SIBLING) && inside(quad, radiance) > DIM_SIBLING * inside(like, radiance);
+}
+
 /**
- * The view through glass on the guide grid, 1 inside and 0 outside: bright by itself, and no brighter when a flash
- * fires, since no flash reaches the outside. Without any flash only brightness can tell, and more of it is asked for.
+ * The view through glass: where flashes fire, it is what no flash lifts, since none reaches the outside, pane by pane with
+ * straight sides. Without any flash only brightness can tell, and much of it is asked for.
  * @param exposures of all frames in `guides`; at least the ambient ones; @param own from `ownRadiance`.
  */
-export function findGlass(guides: GuideSet, exposures: Exposures, own: Plane): Plane {
-  const evidence = flashEvidence(guides, exposures, own);
+export function findGlass(guides: GuideSet, exposures: Exposures, own: Plane): Glass {
+  const { width, height } = guides;
+  const { frames: evidence, known } = flashEvidence(guides, exposures, own);
   const looks = appearance(guides, own, evidence);
-  const { radiance, outside, candidate } = looks;
-  // Nothing that could start a view: what may go on has nothing to go on from.
-  if (!candidate.data.includes(2)) return createPlane(guides.width, guides.height);
-  const least = 0.0006 * candidate.data.length;
-  const parts = labelRegions(closeMask(mapPlane(candidate, (v) => (v === 2 ? 1 : 0)), GAP));
-  const fading = new Uint8Array(candidate.data.length);
-  const ended = parts.filter((part) => {
-    if (part.pixels.length < least || isLamp(part.pixels, guides)) return false;
-    const rim = rimOf(part, guides.width, guides.height);
-    const ends = rimStep(rim, guides) >= LEAST_STEP;
-    if (!ends) for (const i of part.pixels) fading[i] = 1;
-    return ends && !(flashAcrossRim(rim, evidence) > DROP);
-  });
-  const panes = withoutReflections(ended.filter((part) => !goesOn(part, guides, fading)), radiance);
-  const rejected = createPlane(guides.width, guides.height);
-  for (const part of parts) if (part.pixels.length >= least && !panes.includes(part)) for (const i of part.pixels) rejected.data[i] = 1;
-  const sure = createPlane(guides.width, guides.height);
-  for (const pane of panes) for (const i of pane.pixels) sure.data[i] = 1;
-  // Dark parts of the view start nothing, but go on with what is sure.
-  const view = createPlane(guides.width, guides.height);
-  for (const part of labelRegions(mapPlane(candidate, (v, i) => (sure.data[i] || (v > 0 && !rejected.data[i]) ? 1 : 0)))) {
-    const seeds = part.pixels.reduce((sum, i) => sum + sure.data[i], 0);
-    if (seeds > SURE * part.pixels.length) for (const i of part.pixels) view.data[i] = 1;
-  }
-  const out = createPlane(guides.width, guides.height);
-  for (const group of labelRegions(closeMask(view, BAR))) {
-    const pixels = group.pixels.filter((i) => view.data[i] > 0);
-    for (const i of pixels) out.data[i] = 1;
-    fillOutline(pixels, guides.width, (i) => {
-      if (rejected.data[i] || !(radiance.data[i] > LEVEL_WITHIN)) return;
-      if (outside.data[i] > OUTSIDE_WITHIN) out.data[i] = 1;
+  const least = 0.0005 * own.data.length;
+  const fading = new Uint8Array(own.data.length);
+  const views = (within: Region | null, level: number): Region[] => {
+    if (level === LEVELS.length) return [];
+    const parts = regionsAbove(looks.likely, LEVELS[level], within);
+    return parts.flatMap((part) => {
+      if (part.pixels.length < least) return [];
+      const inParts = views(part, level + 1);
+      if (isView(part, guides, evidence, known, looks)) return taken(part, inParts, width, height);
+      if (level === 0 && inParts.length === 0) for (const i of part.pixels) fading[i] = 1;
+      return inParts;
     });
+  };
+  const ended = views(null, 0);
+  const logs = [...guides.frames.values()].map((guide) => mapPlane(comparable(guide), (v) => Math.log2(Math.max(DARK, v))));
+  const out = createPlane(width, height);
+  const seen = new Set<number>();
+  const found: PaneQuad[] = [];
+  for (const region of withoutSlivers(withoutReflections(ended.filter((part) => !goesOn(part, guides, fading)), looks.radiance))) {
+    const own = panesOf(region, logs, known, looks);
+    found.push(...own);
+    for (const i of region.pixels) {
+      seen.add(i);
+      if (own.length === 0) out.data[i] = 1;
+    }
   }
+  // By flash, bars differ from what is mirrored in a floor, where bars are mirrored, too.
+  const proof = evidence.length > 0 ? [mapPlane(looks.outside, (v) => (Number.isNaN(v) ? 0.5 : v))] : logs;
+  const panes = [...found, ...siblingPanes(found, logs, proof, (pane, like) => likeNeighbour(pane, like, looks))];
+  for (const pane of panes) for (const i of glassOf(pane, seen, looks)) out.data[i] = 1;
   fillGlare(out, looks);
-  return closeMask(out, 1);
+  return { plane: closeMask(out, GAP), panes };
 }

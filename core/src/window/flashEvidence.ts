@@ -1,6 +1,6 @@
 import { boxBlur } from '../image/boxBlur';
-import { createPlane, mapPlane, quantile, type Plane } from '../image/plane';
-import type { GuideSet } from '../mix/guides';
+import { createPlane, quantile, type Plane } from '../image/plane';
+import type { Guide, GuideSet } from '../mix/guides';
 import { comparable, CLIPPED, DARK, type Exposures } from './ownRadiance';
 
 /** What one flash says of inside and outside, on the guide. */
@@ -9,77 +9,158 @@ export interface FlashEvidence {
   readonly added: Plane;
   /** Error of `added` by what exposure is not known exactly; NaN where the frame is clipped. */
   readonly doubt: Plane;
-  /** 1 where the flash added nothing, 0 where it lifted the place as much as the room about it; NaN where it cannot tell. */
+  /** 1 where the flash added nothing, 0 where it lifted the place as it did the room about it; NaN where it cannot tell. */
   readonly outside: Plane;
 }
 
-/** Radius, in guide pixels, of the neighbourhood that a place is held against. */
-const NEIGHBOURHOOD = 70;
-/** Radiance, in white of the reference, above which a place is no witness of what flash does to the room. */
-const WITNESS = 0.6;
-/** Stops by which a flash must lift a neighbourhood to say anything about a place in it. */
-const LEAST_LIFT = 0.5;
-/** Relative error of exposure between frames. */
-const TOLERANCE = 0.06;
-/** Share of the room's flash light that a pane may mirror and still look like outside. */
-const MIRRORED = 0.3;
+/** What all flashes of a shot say. */
+export interface AllEvidence {
+  readonly frames: readonly FlashEvidence[];
+  /** 1 where a frame without flash shows what the place gives off by itself; elsewhere it is at most what flashes show. */
+  readonly known: Uint8Array;
+}
 
-/** Means over the room about each pixel of planes that are NaN at the same places; 0 where there is no witness near. */
-function roomMeans(planes: readonly Plane[], own: Plane): Plane[] {
-  const [{ width, height, data: first }] = planes;
-  const weight = createPlane(width, height, first.map((v, i) => (Number.isNaN(v) || own.data[i] > WITNESS ? 0 : 1)));
-  const share = boxBlur(weight, NEIGHBOURHOOD).data;
+/** Radii, in guide pixels, of the neighbourhoods that a place is held against: the nearest with enough witnesses counts. */
+const NEIGHBOURHOODS = [70, 220] as const;
+const WITNESSES = 0.05;
+/** Stops that a flash must lift a place to make it a witness of what it does to the room. */
+const LIFTED = 0.25;
+/** Relative error of exposure between frames, before and after it was measured on what is surely outside. */
+const TOLERANCE = 0.06;
+const CALIBRATED = 0.025;
+/** Stops by which a frame's exposure may be off what it says, and guide pixels of sure outside that tell. */
+const OFF = 0.3;
+const ENOUGH = 150;
+/** Share of the room's flash light that makes a place sure to be inside: less may be mirrored by a pane. */
+const SURE_SHARE = 0.7;
+/** Stops of lift that make it sure: exposures are not known better. */
+const SURE_LIFT = 0.3;
+/** Share of the room's flash light that the doubt may be for a frame to tell. */
+const DOUBTFUL = 0.35;
+
+/** A flash frame and what is compared of it. */
+interface Flash {
+  readonly guide: Guide;
+  readonly value: Float32Array;
+  /** The frame's exposure against the reference, as a factor. */
+  readonly scale: number;
+}
+
+/** Frames in which a flash fired by what they show beside what places give off by themselves: less is drift of the camera. */
+function flashesOf(guides: GuideSet, exposures: Exposures, own: Plane): { flashes: Flash[]; steady: Flash[] } {
+  const flashes: Flash[] = [];
+  const steady: Flash[] = [];
+  const lifts = new Float32Array(Math.floor(own.data.length / 7));
+  for (const [id, guide] of guides.frames) {
+    const value = comparable(guide).data;
+    const scale = 2 ** exposures[id];
+    for (let k = 0, i = 0; k < lifts.length; k++, i += 7) {
+      const told = guide.cover.data[i] !== 0 && (value[i] >= DARK || scale * own.data[i] >= DARK);
+      lifts[k] = told ? Math.log2(Math.max(1, (guide.top.data[i] > CLIPPED ? Math.max(value[i], CLIPPED) : value[i]) / Math.max(1e-5, scale * own.data[i]))) : NaN;
+    }
+    (quantile(lifts, 0.5) > 0.35 || quantile(lifts, 0.8) > 1 ? flashes : steady).push({ guide, value, scale });
+  }
+  return { flashes, steady };
+}
+
+/**
+ * What places give off by themselves, at most: also what a frame without flash shows that is too dark to be measured.
+ * `known` is 1 where such a frame is not clipped; elsewhere only flashes tell, none of which shows less.
+ */
+function withoutFlash(own: Plane, steady: readonly Flash[]): { own: Float32Array; known: Uint8Array } {
+  const out = own.data.slice();
+  const known = new Uint8Array(out.length);
+  for (const { guide, value, scale } of steady) {
+    for (let i = 0; i < out.length; i++) {
+      if (guide.top.data[i] > CLIPPED || guide.cover.data[i] === 0) continue;
+      known[i] = 1;
+      const radiance = value[i] / scale;
+      if (!(out[i] <= radiance)) out[i] = radiance;
+    }
+  }
+  return { own: out, known };
+}
+
+/** Means of planes over the witnesses about each pixel, near ones where there are enough, else those of the whole picture. */
+function meansOver(witness: Uint8Array, planes: readonly Float32Array[], width: number, height: number): Float32Array[] {
+  const weight = createPlane(width, height, Float32Array.from(witness));
+  const shares = NEIGHBOURHOODS.map((radius) => boxBlur(weight, radius).data);
+  const count = witness.reduce((sum, v) => sum + v, 0);
   return planes.map((plane) => {
-    const mean = boxBlur(mapPlane(plane, (v, i) => (weight.data[i] === 0 ? 0 : v)), NEIGHBOURHOOD);
-    for (let i = 0; i < mean.data.length; i++) mean.data[i] = share[i] > 0.05 ? mean.data[i] / share[i] : 0;
-    return mean;
+    const masked = createPlane(width, height, plane.map((v, i) => (witness[i] ? v : 0)));
+    const near = NEIGHBOURHOODS.map((radius) => boxBlur(masked, radius).data);
+    const whole = count > 0 ? masked.data.reduce((sum, v) => sum + v, 0) / count : 0;
+    return whole === 0 ? masked.data : masked.data.map((_, i) => {
+      const k = shares.findIndex((share) => share[i] > WITNESSES);
+      return k < 0 ? whole : near[k][i] / shares[k][i];
+    });
   });
+}
+
+/** What one flash says. @param tolerance relative error of its exposure */
+function evidenceOf({ guide, value, scale }: Flash, own: Float32Array, known: Uint8Array, tolerance: number): FlashEvidence {
+  const { width, height } = guide.top;
+  const [lift, added, doubt, outside] = [0, 0, 0, 0].map(() => createPlane(width, height));
+  const witness = new Uint8Array(own.length);
+  for (let i = 0; i < own.length; i++) {
+    const by = scale * own[i];
+    const clipped = guide.top.data[i] > CLIPPED;
+    const told = guide.cover.data[i] !== 0 && (value[i] >= DARK || by >= DARK);
+    // A clipped place got at least that much.
+    const seen = clipped ? Math.max(value[i], CLIPPED) : value[i];
+    lift.data[i] = told ? Math.log2(Math.max(1, seen / Math.max(1e-5, by))) : NaN;
+    added.data[i] = told ? seen - by : NaN;
+    doubt.data[i] = clipped ? NaN : tolerance * by;
+    witness[i] = told && known[i] && lift.data[i] > LIFTED ? 1 : 0;
+  }
+  const [room, roomAdded] = meansOver(witness, [lift.data, added.data], width, height);
+  for (let i = 0; i < own.length; i++) {
+    const unsure = (doubt.data[i] || tolerance * scale * own[i]) / Math.max(1e-4, roomAdded[i]);
+    // Against nothing, and where what a place gives off outshines the flash, nothing can be told.
+    if (!(room[i] > 0) || unsure > DOUBTFUL) {
+      outside.data[i] = NaN;
+      continue;
+    }
+    const share = Math.max(0, added.data[i] / Math.max(1e-4, roomAdded[i]) - unsure) / SURE_SHARE;
+    // A dark thing takes little flash light, but it is lifted as the room is.
+    const lifted = known[i] ? lift.data[i] / room[i] : 0;
+    outside.data[i] = 1 - Math.min(1, lift.data[i] / SURE_LIFT, Math.max(share, lifted));
+  }
+  return { added, doubt, outside };
+}
+
+/** By how much exposures are off what they say, as factors, measured on what all flashes call outside; null where too little of it is seen. */
+function measuredScale({ guide, value, scale }: Flash, own: Float32Array, evidence: readonly FlashEvidence[]): number | null {
+  const ratios: number[] = [];
+  for (let i = 0; i < own.length; i += 2) {
+    if (guide.top.data[i] > CLIPPED || value[i] < 4 * DARK || guide.cover.data[i] === 0 || !(outsideByAll(evidence, i) > 0.75)) continue;
+    const off = Math.log2(value[i] / (scale * own[i]));
+    if (Math.abs(off) < OFF) ratios.push(off);
+  }
+  return ratios.length > ENOUGH ? 2 ** quantile(ratios, 0.5) : null;
 }
 
 /**
  * Evidence of each flash frame about what is outside: light adds, so a flash multiplies what a place gives off by
  * 1 + flash/ambient whatever its colour; what lies behind glass is multiplied by 1. Frames without flash are left out.
+ * Exposures are measured once more on what is surely outside.
  * @param own from `ownRadiance`.
  */
-export function flashEvidence(guides: GuideSet, exposures: Exposures, own: Plane): FlashEvidence[] {
-  const out: FlashEvidence[] = [];
-  for (const [id, guide] of guides.frames) {
-    const value = comparable(guide).data;
-    const { top, cover } = guide;
-    const scale = 2 ** exposures[id];
-    const n = value.length;
-    // A clipped place got at least that much.
-    const seenAt = (i: number): number => (top.data[i] > CLIPPED ? Math.max(value[i], CLIPPED) : value[i]);
-    const told = (i: number): boolean => cover.data[i] !== 0 && (value[i] >= DARK || scale * own.data[i] >= DARK);
-    const liftAt = (i: number): number => (told(i) ? Math.log2(Math.max(1, seenAt(i) / Math.max(1e-5, scale * own.data[i]))) : NaN);
-    const some = new Float32Array(Math.floor(n / 7));
-    for (let k = 0; k < some.length; k++) some[k] = liftAt(7 * k);
-    // Less than this is drift of the camera, not a flash.
-    if (!(quantile(some, 0.5) > 0.35 || quantile(some, 0.8) > 1)) continue;
-    const lift = createPlane(guides.width, guides.height);
-    const added = createPlane(guides.width, guides.height);
-    const doubt = createPlane(guides.width, guides.height);
-    for (let i = 0; i < n; i++) {
-      lift.data[i] = liftAt(i);
-      added.data[i] = told(i) ? seenAt(i) - scale * own.data[i] : NaN;
-      doubt.data[i] = top.data[i] > CLIPPED ? NaN : TOLERANCE * scale * own.data[i];
-    }
-    const [room, roomAdded] = roomMeans([lift, added], own);
-    const outside = createPlane(guides.width, guides.height);
-    for (let i = 0; i < n; i++) {
-      // A sunlit reveal is hardly lifted, but it takes as much flash light as the wall beside it.
-      const taken = (added.data[i] - (doubt.data[i] || 0)) / Math.max(1e-4, roomAdded.data[i]);
-      outside.data[i] = room.data[i] < LEAST_LIFT ? NaN : Math.min(1 - lift.data[i] / room.data[i], 1 + MIRRORED - taken);
-    }
-    out.push({ added, doubt, outside });
-  }
-  return out;
+export function flashEvidence(guides: GuideSet, exposures: Exposures, own: Plane): AllEvidence {
+  const { flashes, steady } = flashesOf(guides, exposures, own);
+  const alone = withoutFlash(own, steady);
+  const first = flashes.map((flash) => evidenceOf(flash, alone.own, alone.known, TOLERANCE));
+  const frames = flashes.map((flash, k) => {
+    const factor = measuredScale(flash, alone.own, first);
+    return factor === null ? first[k] : evidenceOf({ ...flash, scale: flash.scale * factor }, alone.own, alone.known, CALIBRATED);
+  });
+  return { frames, known: alone.known };
 }
 
 /**
- * How much a pixel looks like outside by all flashes that can tell, 0..1: their mean, each cut to 0..1. A flash, or the
- * patch that it makes on a ceiling, may be mirrored in a pane, in another place for each flash; what is inside is lit by
- * most that reach it. NaN where none can tell.
+ * How much a pixel looks like outside by all flashes that can tell, 0..1: their mean. A flash, or the patch that it makes
+ * on a ceiling, may be mirrored in a pane, in another place for each flash; what is inside is lit by most that reach it.
+ * NaN where none can tell.
  */
 export function outsideByAll(evidence: readonly FlashEvidence[], i: number): number {
   let sum = 0;
@@ -87,7 +168,7 @@ export function outsideByAll(evidence: readonly FlashEvidence[], i: number): num
   for (const { outside } of evidence) {
     const v = outside.data[i];
     if (Number.isNaN(v)) continue;
-    sum += v < 0 ? 0 : v > 1 ? 1 : v;
+    sum += v;
     count++;
   }
   return sum / count;

@@ -39,14 +39,26 @@ export function rimOf(region: Region, width: number, height: number): Rim {
   return { sides };
 }
 
+/** How much more a place inside looks like outside, by flash, than one beyond the rim, to end a view where neither is known without flash. */
+const LESS_OUTSIDE = 0.25;
+
+/** Whether one side of a rim is told by flashes alone: what lies beyond it is as unknown without them, and looks less like outside. */
+function endsByFlash({ inner, outer }: Rim['sides'][number], known: Uint8Array, outside: Plane): boolean {
+  const pairs = outer.map((far, k) => [inner[k], far] as const).filter(([near, far]) => !known[near] && !known[far] && !Number.isNaN(outside.data[far]));
+  return pairs.length > ENOUGH && pairs.length > outer.length / 2 && quantile(pairs.map(([near, far]) => outside.data[near] - outside.data[far]), 0.5) > LESS_OUTSIDE;
+}
+
 /**
  * How sharply a region ends, in stops: for each side the median step of brightness across its rim, in whichever frame
  * shows that side unclipped and sharpest; the least of the sides. Joinery ends a view all round; light that fades along
- * a wall or a ceiling leaves a side without end. Infinity where nothing can be read.
+ * a wall or a ceiling leaves a side without end. Sides that flashes alone end count as sharp. Infinity where nothing can be read.
+ * @param known 1 where a frame without flash shows the place; @param outside how much a place looks like outside, by flash.
  */
-export function rimStep({ sides }: Rim, guides: GuideSet): number {
+export function rimStep({ sides }: Rim, guides: GuideSet, known: Uint8Array, outside: Plane): number {
   let least = Infinity;
-  for (const { inner, outer } of sides) {
+  for (const side of sides) {
+    const { inner, outer } = side;
+    if (endsByFlash(side, known, outside)) continue;
     let best = NaN;
     for (const { light, top, cover } of guides.frames.values()) {
       const steps: number[] = [];
@@ -64,9 +76,9 @@ export function rimStep({ sides }: Rim, guides: GuideSet): number {
 }
 
 /**
- * Whether what lies in a region goes on past something thin, a cord or a pipe, in a region that fades away: on one side
+ * Whether what lies in a region goes on past something thin, a cord or a pipe, in a region that is no view: on one side
  * every frame that is not clipped there shows about the same beyond. So does a bright part of a ceiling between hanging lamps.
- * @param fading 1 where regions lie that have no rim.
+ * @param fading 1 where regions lie that are no views.
  */
 export function goesOn(region: Region, guides: GuideSet, fading: Uint8Array): boolean {
   const { width, height } = guides;

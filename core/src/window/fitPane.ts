@@ -1,0 +1,125 @@
+import type { Point } from '@zaddle/document';
+import { quantile } from '../image/plane';
+import type { Region } from './labelRegions';
+
+/** Four corners: top left, top right, bottom right, bottom left, places of pixel centres. */
+export type PaneQuad = readonly [Point, Point, Point, Point];
+
+/** Share of a side's length at either end that belongs to the corners. */
+const CORNERS = 0.08;
+/** How much further out than the middle of its points a side lies: what stands before a pane only takes from it. */
+const OUTWARD = 0.75;
+/** Pixels by which a pane is larger than what looks like outside: where it meets its bars a little flash light is as good as much. */
+const SHY = 0.7;
+/** Rounds of reweighting. */
+const ROUNDS = 12;
+/** Least share of a pane that is seen as glass, and most of what is seen that may lie beyond it. */
+const SEEN = 0.7;
+const BEYOND = 0.06;
+/** Pixels of the shortest side. */
+const SHORTEST = 5;
+
+/** A line u = offset + slope * v. */
+interface Line {
+  readonly offset: number;
+  readonly slope: number;
+}
+
+type Ends = readonly (readonly [number, number])[];
+
+/** The slope of most of some points, and how far they lie off it: least absolute deviations by iterated reweighting (Schlossmacher, 1973). */
+function mostlyAlong(points: Ends): { slope: number; off: number } {
+  let line: Line = { offset: points.reduce((sum, [u]) => sum + u, 0) / points.length, slope: 0 };
+  for (let round = 0; round < ROUNDS; round++) {
+    let [sw, sv, su, svv, suv] = [0, 0, 0, 0, 0];
+    for (const [u, v] of points) {
+      const w = 1 / Math.max(0.25, Math.abs(u - line.offset - line.slope * v));
+      sw += w;
+      sv += w * v;
+      su += w * u;
+      svv += w * v * v;
+      suv += w * u * v;
+    }
+    const spread = svv - (sv * sv) / sw;
+    const slope = spread > 1e-6 ? (suv - (su * sv) / sw) / spread : 0;
+    line = { slope, offset: (su - slope * sv) / sw };
+  }
+  return { slope: line.slope, off: points.reduce((sum, [u, v]) => sum + Math.abs(u - line.offset - line.slope * v), 0) / points.length };
+}
+
+/** Two opposite sides, about parallel: along the one that is straighter, each where a share of its points lies further in. */
+function opposite(first: Ends, last: Ends): [Line, Line] {
+  const [a, b] = [mostlyAlong(first), mostlyAlong(last)];
+  const { slope } = a.off <= b.off ? a : b;
+  const at = (points: Ends, share: number): Line => ({ slope, offset: quantile(points.map(([u, v]) => u - slope * v), share) });
+  return [at(first, 1 - OUTWARD), at(last, OUTWARD)];
+}
+
+/** Where x = a + b y and y = c + d x meet. */
+function meet(upright: Line, level: Line): Point {
+  const x = (upright.offset + upright.slope * level.offset) / (1 - upright.slope * level.slope);
+  return [x, level.offset + level.slope * x];
+}
+
+/** First and last place of a region on every row, or on every column, as [place, line]. */
+function ends(region: Region, width: number, across: boolean): { first: [number, number][]; last: [number, number][] } {
+  const [from, count] = across ? [region.top, region.bottom - region.top + 1] : [region.left, region.right - region.left + 1];
+  const low = new Float64Array(count).fill(Infinity);
+  const high = new Float64Array(count).fill(-Infinity);
+  for (const i of region.pixels) {
+    const [x, y] = [i % width, Math.floor(i / width)];
+    const [at, line] = across ? [x, y - from] : [y, x - from];
+    if (at < low[line]) low[line] = at;
+    if (at > high[line]) high[line] = at;
+  }
+  const skip = Math.floor(count * CORNERS);
+  const first: [number, number][] = [];
+  const last: [number, number][] = [];
+  for (let k = skip; k < count - skip; k++) {
+    if (low[k] > high[k]) continue;
+    first.push([low[k] - 0.5, k + from]);
+    last.push([high[k] + 0.5, k + from]);
+  }
+  return { first, last };
+}
+
+/** Whether a place lies within a pane. */
+export function withinPane(quad: PaneQuad, x: number, y: number): boolean {
+  for (let k = 0; k < 4; k++) {
+    const [a, b] = [quad[k], quad[(k + 1) % 4]];
+    if ((b[0] - a[0]) * (y - a[1]) - (b[1] - a[1]) * (x - a[0]) < 0) return false;
+  }
+  return true;
+}
+
+/** Calls back for the pixels of a pane. */
+export function pixelsOfPane(quad: PaneQuad, width: number, height: number, visit: (i: number) => void): void {
+  const [xs, ys] = [quad.map(([x]) => x), quad.map(([, y]) => y)];
+  for (let y = Math.max(0, Math.ceil(Math.min(...ys))); y <= Math.min(height - 1, Math.max(...ys)); y++) {
+    for (let x = Math.max(0, Math.ceil(Math.min(...xs))); x <= Math.min(width - 1, Math.max(...xs)); x++) if (withinPane(quad, x, y)) visit(y * width + x);
+  }
+}
+
+/**
+ * The pane that a region shows, if it is one: four straight sides, each through the outermost of what is seen, since things before
+ * a pane take from it and nothing adds to it. @returns it with how well it fits, pixels of both as a share of those of either; null where the region has another shape.
+ */
+export function fitPane(region: Region, width: number, height: number): { quad: PaneQuad; fit: number } | null {
+  if (region.right - region.left < SHORTEST || region.bottom - region.top < SHORTEST) return null;
+  const [rows, columns] = [ends(region, width, true), ends(region, width, false)];
+  const [left, right] = opposite(rows.first, rows.last);
+  const [top, bottom] = opposite(columns.first, columns.last);
+  const moved = ({ slope, offset }: Line, by: number): Line => ({ slope, offset: offset + by });
+  const cornersAt = (out: number): PaneQuad => {
+    const [l, r, t, b] = [moved(left, -out), moved(right, out), moved(top, -out), moved(bottom, out)];
+    return [meet(l, t), meet(r, t), meet(r, b), meet(l, b)];
+  };
+  const seen = new Set(region.pixels);
+  let [area, inside] = [0, 0];
+  pixelsOfPane(cornersAt(0), width, height, (i) => {
+    area++;
+    if (seen.has(i)) inside++;
+  });
+  const isPane = area > 0 && inside > SEEN * area && region.pixels.length - inside < BEYOND * region.pixels.length;
+  return isPane ? { quad: cornersAt(SHY), fit: inside / (area + region.pixels.length - inside) } : null;
+}

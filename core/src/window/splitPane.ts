@@ -1,0 +1,110 @@
+import type { Point } from '@zaddle/document';
+import { bilinear, quantile, type Plane } from '../image/plane';
+import type { PaneQuad } from './fitPane';
+
+/** Pixels around a window that are looked at, too: its sides are lines like its bars. */
+const AROUND = 5;
+/** Step of log luminance a pixel that most of a line must have, and how much it must stand out from what lies beside it. */
+const LEAST_STEP = 0.1;
+const STANDS_OUT = 4;
+/** Pixels within which one line is one. */
+const APART = 2;
+/** Pixels of the widest bar, and how much less it looks like outside. */
+const WIDEST_BAR = 9;
+const LESS_OUTSIDE = 0.05;
+/** Share of the window that its frame and reveal may take at a side. */
+const SIDE = 0.12;
+/** Least pixels of a pane. */
+const SHORTEST = 5;
+/** How much a pane looks like outside, in the middle of its pixels. */
+const OUTSIDE = 0.5;
+
+const between = (a: Point, b: Point, t: number): Point => [a[0] + t * (b[0] - a[0]), a[1] + t * (b[1] - a[1])];
+/** A place within four corners, by shares across and down. */
+const placeIn = ([a, b, c, d]: PaneQuad, s: number, t: number): Point => between(between(a, b, s), between(d, c, s), t);
+const distance = (a: Point, b: Point): number => Math.hypot(b[0] - a[0], b[1] - a[1]);
+
+/** Four corners moved outwards by pixels. */
+function widened(quad: PaneQuad, by: number): PaneQuad {
+  const across = by / (0.5 * (distance(quad[0], quad[1]) + distance(quad[3], quad[2])));
+  const down = by / (0.5 * (distance(quad[0], quad[3]) + distance(quad[1], quad[2])));
+  return [placeIn(quad, -across, -down), placeIn(quad, 1 + across, -down), placeIn(quad, 1 + across, 1 + down), placeIn(quad, -across, 1 + down)];
+}
+
+/** Shares across a quad where straight lines run all the way down, in any of the pictures: what a view shows is no line of such length. */
+function linesAcross(quad: PaneQuad, logs: readonly Plane[], turned: boolean): number[] {
+  const [wide, high] = [0.5 * (distance(quad[0], quad[1]) + distance(quad[3], quad[2])), 0.5 * (distance(quad[0], quad[3]) + distance(quad[1], quad[2]))];
+  const [columns, rows] = (turned ? [high, wide] : [wide, high]).map((v) => Math.max(3, Math.round(v)));
+  const steps = new Float32Array(columns);
+  const down = Array.from({ length: Math.min(rows, 60) }, (_, k) => 0.1 + (0.8 * (k + 0.5)) / Math.min(rows, 60));
+  const step = 1 / columns;
+  for (const log of logs) {
+    for (let x = 0; x < columns; x++) {
+      const s = (x + 0.5) * step;
+      const off = down.map((t) => {
+        const [a, b] = turned ? [placeIn(quad, t, s - step), placeIn(quad, t, s + step)] : [placeIn(quad, s - step, t), placeIn(quad, s + step, t)];
+        return (bilinear(log, ...b) - bilinear(log, ...a)) / 2;
+      });
+      // All the way it is brighter on the same side.
+      steps[x] = Math.max(steps[x], Math.abs(quantile(off, 0.5)));
+    }
+  }
+  const usual = quantile(steps, 0.5);
+  const lines: number[] = [];
+  for (let x = 0; x < columns; x++) {
+    const v = steps[x];
+    if (v < LEAST_STEP || v < STANDS_OUT * usual) continue;
+    let highest = true;
+    for (let k = Math.max(0, x - APART); k <= Math.min(columns - 1, x + APART); k++) if (steps[k] > v || (steps[k] === v && k < x)) highest = false;
+    if (highest) lines.push((x + 0.5) * step);
+  }
+  return lines;
+}
+
+/**
+ * Panes between bars: a bar is narrow, between two lines, and looks less like outside than what lies on either side of it, since
+ * lines in a view part nothing.
+ * @param looks how much an interval looks like outside. @param inner whether sides may lie further in, beyond a frame or a reveal
+ */
+function panesBetween(lines: readonly number[], length: number, looks: (from: number, to: number) => number, inner: boolean): [number, number][] {
+  const margin = AROUND / length;
+  const nearest = (to: number): number => lines.filter((at) => Math.abs(at - to) < margin).sort((a, b) => Math.abs(a - to) - Math.abs(b - to))[0] ?? to;
+  const start = (inner && lines.filter((at) => at < margin + SIDE).at(-1)) || nearest(margin);
+  const end = (inner && lines.find((at) => at > 1 - margin - SIDE)) || nearest(1 - margin);
+  const inside = lines.filter((at) => at > start && at < end);
+  const panes: [number, number][] = [];
+  let from = start;
+  for (let k = 0; k + 1 < inside.length; k++) {
+    const [a, b] = [inside[k], inside[k + 1]];
+    if ((b - a) * length > WIDEST_BAR || looks(a, b) > Math.min(looks(Math.max(start, a - 3 * (b - a)), a), looks(b, Math.min(end, b + 3 * (b - a)))) - LESS_OUTSIDE) continue;
+    panes.push([from, a]);
+    from = b;
+    k++;
+  }
+  panes.push([from, end]);
+  return panes.filter(([a, b]) => (b - a) * length >= SHORTEST && looks(a, b) > OUTSIDE);
+}
+
+/**
+ * A window taken apart into its panes by the straight lines that run through all of it, bars and sides, in whichever picture
+ * shows them: where a view is clipped, and by flash alone bars look much like it, only lines tell.
+ * @param quad the window, places of the planes. @param logs log2 luminance of frames, of one size; @param outside how much each place looks like outside.
+ * @param unsure whether the window may hold its frame and reveal, too
+ * @returns its panes, or the window itself where no lines part it
+ */
+export function splitPane(quad: PaneQuad, logs: readonly Plane[], outside: Plane, unsure: boolean): PaneQuad[] {
+  const wide = widened(quad, AROUND);
+  const [across, down] = [0.5 * (distance(wide[0], wide[1]) + distance(wide[3], wide[2])), 0.5 * (distance(wide[0], wide[3]) + distance(wide[1], wide[2]))];
+  const looksIn = (s0: number, s1: number, t0: number, t1: number): number => {
+    const found: number[] = [];
+    for (let k = 1; k < 12; k++) for (let l = 1; l < 12; l++) found.push(bilinear(outside, ...placeIn(wide, s0 + ((s1 - s0) * k) / 12, t0 + ((t1 - t0) * l) / 12)));
+    return quantile(found, 0.5);
+  };
+  const columns = panesBetween(linesAcross(wide, logs, false), across, (from, to) => looksIn(from, to, AROUND / down, 1 - AROUND / down), unsure);
+  const panes = columns.flatMap(([s0, s1]) => {
+    const column: PaneQuad = [placeIn(wide, s0, 0), placeIn(wide, s1, 0), placeIn(wide, s1, 1), placeIn(wide, s0, 1)];
+    const rows = panesBetween(linesAcross(column, logs, true), down, (from, to) => looksIn(s0, s1, from, to), unsure);
+    return rows.map(([t0, t1]): PaneQuad => [placeIn(wide, s0, t0), placeIn(wide, s1, t0), placeIn(wide, s1, t1), placeIn(wide, s0, t1)]);
+  });
+  return panes.length > 0 ? panes : [quad];
+}
