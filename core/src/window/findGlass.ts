@@ -13,7 +13,7 @@ import { splitPane } from './splitPane';
 const SEED_WITHOUT_FLASH = 1.8;
 const GROW_WITHOUT_FLASH = 0.9;
 /** How much pixels must look like outside, by flash, to be looked at as one region, from all that may be a view to what surely is. */
-const LEVELS = [0.5, 0.6, 0.7, 0.8, 0.9] as const;
+const LEVELS = [0.5, 0.55, 0.6, 0.65, 0.7, 0.8, 0.9] as const;
 /** A region is taken in parts where these are panes of so much of it, and fit so much better. */
 const IN_PARTS = 0.85;
 const FITS_BETTER = 0.03;
@@ -21,8 +21,9 @@ const FITS_BETTER = 0.03;
 const DARKEST_VIEW = 0.06;
 /** Flash light inside, as a share of that about it, above which a region is a lit surface. */
 const DROP = 0.35;
-/** Stops by which brightness must jump at the rim of a view where no flash tells. */
+/** Stops by which brightness must jump at the rim of a view where no flash tells, and where flashes tell of the region but not of its rim. */
 const LEAST_STEP = 0.12;
+const SURE_STEP = 0.24;
 /** Share of a region that flashes tell of, above which they alone judge it. */
 const TOLD = 0.5;
 /** A pane smaller and dimmer than these shares of the largest one is a reflection of it. */
@@ -128,15 +129,25 @@ function isView(part: Region, guides: GuideSet, evidence: readonly FlashEvidence
   const across = flashAcrossRim(rim, evidence);
   const told = isTold(part, known, outside);
   if (told && !Number.isNaN(across)) return across <= DROP && quantile(part.pixels.map((i) => radiance.data[i]), 0.5) > DARKEST_VIEW;
-  return fitPane(part, guides.width, guides.height) !== null && rimStep(rim, guides, known, outside) >= LEAST_STEP && !(across > DROP);
+  // A view that is mirrored in a floor looks like outside, but it hardly ends.
+  return fitPane(part, guides.width, guides.height) !== null && rimStep(rim, guides, known, outside) >= (told ? SURE_STEP : LEAST_STEP) && !(across > DROP);
 }
 
 /** Connected parts of a region, or of the whole picture, where a plane lies above a level; gaps of single pixels do not part them. */
 function regionsAbove(plane: Plane, level: number, within: Region | null): Region[] {
-  const above = createPlane(plane.width, plane.height);
-  if (within) for (const i of within.pixels) above.data[i] = plane.data[i] >= level ? 1 : 0;
-  else for (let i = 0; i < above.data.length; i++) above.data[i] = plane.data[i] >= level ? 1 : 0;
-  return labelRegions(closeMask(above, GAP));
+  if (!within) return labelRegions(closeMask(mapPlane(plane, (v) => (v >= level ? 1 : 0)), GAP));
+  // Only what lies about the region is looked at.
+  const { left, top } = within;
+  const [width, height] = [within.right - left + 1, within.bottom - top + 1];
+  const above = createPlane(width, height);
+  for (const i of within.pixels) {
+    const [x, y] = [i % plane.width, Math.floor(i / plane.width)];
+    if (plane.data[i] >= level) above.data[(y - top) * width + x - left] = 1;
+  }
+  return labelRegions(closeMask(above, GAP)).map((part) => ({
+    left: part.left + left, right: part.right + left, top: part.top + top, bottom: part.bottom + top,
+    pixels: part.pixels.map((i) => (Math.floor(i / width) + top) * plane.width + (i % width) + left),
+  }));
 }
 
 /** Either a view as one region, or the panes that it is made of: bars between panes look a little less like outside than these. */
@@ -214,7 +225,8 @@ export function findGlass(guides: GuideSet, exposures: Exposures, own: Plane): G
     }
   }
   // By flash, bars differ from what is mirrored in a floor, where bars are mirrored, too.
-  const proof = evidence.length > 0 ? [mapPlane(looks.outside, (v) => (Number.isNaN(v) ? 0.5 : v))] : logs;
+  const told = evidence.length > 0 && [...seen].reduce((sum, i) => sum + known[i], 0) > TOLD * seen.size;
+  const proof = told ? [mapPlane(looks.outside, (v) => (Number.isNaN(v) ? 0.5 : v))] : logs;
   const panes = [...found, ...siblingPanes(found, logs, proof, (pane, like) => likeNeighbour(pane, like, looks))];
   for (const pane of panes) for (const i of glassOf(pane, seen, looks)) out.data[i] = 1;
   fillGlare(out, looks);

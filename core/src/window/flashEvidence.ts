@@ -23,6 +23,8 @@ export interface AllEvidence {
 /** Radii, in guide pixels, of the neighbourhoods that a place is held against: the nearest with enough witnesses counts. */
 const NEIGHBOURHOODS = [70, 220] as const;
 const WITNESSES = 0.05;
+/** Pixels of a block, each way: light about a place need not be known more finely. */
+const BLOCK = 4;
 /** Stops that a flash must lift a place to make it a witness of what it does to the room. */
 const LIFTED = 0.25;
 /** Relative error of exposure between frames, before and after it was measured on what is surely outside. */
@@ -81,19 +83,33 @@ function withoutFlash(own: Plane, steady: readonly Flash[]): { own: Float32Array
   return { own: out, known };
 }
 
-/** Means of planes over the witnesses about each pixel, near ones where there are enough, else those of the whole picture. */
+/** Sums of a plane over blocks of pixels, where a mask is set. */
+function blockSums(plane: Float32Array, mask: Uint8Array, width: number, height: number): Plane {
+  const [w, h] = [Math.ceil(width / BLOCK), Math.ceil(height / BLOCK)];
+  const sums = createPlane(w, h);
+  for (let y = 0; y < height; y++) {
+    const row = Math.floor(y / BLOCK) * w;
+    for (let x = 0; x < width; x++) if (mask[y * width + x]) sums.data[row + Math.floor(x / BLOCK)] += plane[y * width + x];
+  }
+  return sums;
+}
+
+/** Means of planes over the witnesses about each block of pixels, near ones where there are enough, else those of the whole picture; 0 where there is none. */
 function meansOver(witness: Uint8Array, planes: readonly Float32Array[], width: number, height: number): Float32Array[] {
-  const weight = createPlane(width, height, Float32Array.from(witness));
-  const shares = NEIGHBOURHOODS.map((radius) => boxBlur(weight, radius).data);
-  const count = witness.reduce((sum, v) => sum + v, 0);
+  const counts = blockSums(Float32Array.from(witness), witness, width, height);
+  const blurred = (sums: Plane): Float32Array[] => NEIGHBOURHOODS.map((radius) => boxBlur(sums, Math.round(radius / BLOCK)).data);
+  const weights = blurred(counts);
+  const all = counts.data.reduce((sum, v) => sum + v, 0);
   return planes.map((plane) => {
-    const masked = createPlane(width, height, plane.map((v, i) => (witness[i] ? v : 0)));
-    const near = NEIGHBOURHOODS.map((radius) => boxBlur(masked, radius).data);
-    const whole = count > 0 ? masked.data.reduce((sum, v) => sum + v, 0) / count : 0;
-    return whole === 0 ? masked.data : masked.data.map((_, i) => {
-      const k = shares.findIndex((share) => share[i] > WITNESSES);
-      return k < 0 ? whole : near[k][i] / shares[k][i];
-    });
+    const sums = blockSums(plane, witness, width, height);
+    const near = blurred(sums);
+    const whole = all > 0 ? sums.data.reduce((sum, v) => sum + v, 0) / all : 0;
+    const means = new Float32Array(counts.data.length);
+    for (let i = 0; i < means.length; i++) {
+      const k = weights[0][i] > WITNESSES * BLOCK ** 2 ? 0 : weights[1][i] > WITNESSES * BLOCK ** 2 ? 1 : -1;
+      means[i] = k < 0 ? whole : near[k][i] / weights[k][i];
+    }
+    return means;
   });
 }
 
@@ -114,16 +130,19 @@ function evidenceOf({ guide, value, scale }: Flash, own: Float32Array, known: Ui
     witness[i] = told && known[i] && lift.data[i] > LIFTED ? 1 : 0;
   }
   const [room, roomAdded] = meansOver(witness, [lift.data, added.data], width, height);
+  const blocks = Math.ceil(width / BLOCK);
   for (let i = 0; i < own.length; i++) {
-    const unsure = (doubt.data[i] || tolerance * scale * own[i]) / Math.max(1e-4, roomAdded[i]);
+    const block = Math.floor(i / width / BLOCK) * blocks + Math.floor((i % width) / BLOCK);
+    const light = Math.max(1e-4, roomAdded[block]);
+    const unsure = (doubt.data[i] || tolerance * scale * own[i]) / light;
     // Against nothing, and where what a place gives off outshines the flash, nothing can be told.
-    if (!(room[i] > 0) || unsure > DOUBTFUL) {
+    if (!(room[block] > 0) || unsure > DOUBTFUL) {
       outside.data[i] = NaN;
       continue;
     }
-    const share = Math.max(0, added.data[i] / Math.max(1e-4, roomAdded[i]) - unsure) / SURE_SHARE;
+    const share = Math.max(0, added.data[i] / light - unsure) / SURE_SHARE;
     // A dark thing takes little flash light, but it is lifted as the room is.
-    const lifted = known[i] ? lift.data[i] / room[i] : 0;
+    const lifted = known[i] ? lift.data[i] / room[block] : 0;
     outside.data[i] = 1 - Math.min(1, lift.data[i] / SURE_LIFT, Math.max(share, lifted));
   }
   return { added, doubt, outside };

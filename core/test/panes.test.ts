@@ -1,0 +1,100 @@
+import fc from 'fast-check';
+import { describe, expect, test } from 'vitest';
+import type { Point } from '@zaddle/document';
+import { createPlane, mapPlane, type Plane } from '../src/image/plane';
+import { fitPane, pixelsOfPane, withinPane, type PaneQuad } from '../src/window/fitPane';
+import { labelRegions } from '../src/window/labelRegions';
+import { siblingPanes } from '../src/window/siblingPanes';
+import { splitPane } from '../src/window/splitPane';
+import { seeded } from './kernelMemory';
+
+const [W, H] = [240, 160];
+const jitter = fc.tuple(...Array.from({ length: 4 }, () => fc.tuple(fc.double({ min: -4, max: 4, noNaN: true }), fc.double({ min: -4, max: 4, noNaN: true }))));
+/** A pane whose opposite sides are about parallel, tilted a little. */
+const panes = fc.record({ left: fc.integer({ min: 20, max: 60 }), top: fc.integer({ min: 15, max: 40 }), wide: fc.integer({ min: 40, max: 110 }), high: fc.integer({ min: 30, max: 80 }), tilt: fc.double({ min: -0.06, max: 0.06, noNaN: true }) })
+  .map(({ left, top, wide, high, tilt }): PaneQuad => [[left, top], [left + wide, top + tilt * wide], [left + wide - tilt * high, top + high + tilt * wide], [left - tilt * high, top + high]]);
+const drawn = (quads: readonly PaneQuad[]): Plane => {
+  const plane = createPlane(W, H);
+  for (const quad of quads) pixelsOfPane(quad, W, H, (i) => (plane.data[i] = 1));
+  return plane;
+};
+const overlap = (a: Plane, b: Plane): number => {
+  let [both, either] = [0, 0];
+  for (let i = 0; i < a.data.length; i++) {
+    if (a.data[i] && b.data[i]) both++;
+    if (a.data[i] || b.data[i]) either++;
+  }
+  return both / either;
+};
+const corners = (quad: PaneQuad, truth: PaneQuad): number => Math.max(...quad.map(([x, y], k) => Math.hypot(x - truth[k][0], y - truth[k][1])));
+
+describe('the pane that a region shows', () => {
+  test('is found whatever stands before its lower edge, and where the view leaves holes', () => {
+    fc.assert(fc.property(panes, fc.nat(1000), (truth, seed) => {
+      const next = seeded(seed);
+      const plane = drawn([truth]);
+      const foot: Point = [truth[3][0] + 0.3 * (truth[2][0] - truth[3][0]), truth[3][1]];
+      for (let i = 0; i < plane.data.length; i++) if (Math.hypot((i % W) - foot[0], Math.floor(i / W) - foot[1]) < 6 || next() < 0.03) plane.data[i] = 0;
+      const region = labelRegions(plane).sort((a, b) => b.pixels.length - a.pixels.length)[0];
+      const found = fitPane(region, W, H);
+      expect(found).not.toBeNull();
+      expect(corners(found!.quad, truth)).toBeLessThan(3.5);
+    }), { numRuns: 60 });
+  });
+  test('is none where the region is round, or has another shape', () => {
+    const round = mapPlane(createPlane(W, H), (_, i) => (Math.hypot((i % W) - 120, Math.floor(i / W) - 80) < 40 ? 1 : 0));
+    const corner = mapPlane(createPlane(W, H), (_, i) => (i % W > 40 && i % W < 140 && Math.floor(i / W) > 30 && Math.floor(i / W) < 120 && (i % W < 70 || Math.floor(i / W) > 95) ? 1 : 0));
+    const fits = [round, corner].map((plane) => fitPane(labelRegions(plane)[0], W, H)?.fit ?? 0);
+    expect(Math.max(...fits)).toBeLessThan(0.9);
+    expect(fitPane(labelRegions(corner)[0], W, H)).toBeNull();
+  });
+  test('knows its own pixels, and no others', () => {
+    fc.assert(fc.property(panes, jitter, (quad) => {
+      const plane = drawn([quad]);
+      for (let i = 0; i < plane.data.length; i += 13) expect(plane.data[i] === 1).toBe(withinPane(quad, i % W, Math.floor(i / W)));
+    }), { numRuns: 20 });
+  });
+});
+
+/** A window of two by two panes: bright views of their own texture, darker bars, a reveal on the left that is as bright as the view. */
+function window(seed: number): { panes: PaneQuad[]; log: Plane; outside: Plane; whole: PaneQuad } {
+  const next = seeded(seed);
+  const rect = (x0: number, y0: number, x1: number, y1: number): PaneQuad => [[x0, y0], [x1, y0], [x1, y1], [x0, y1]];
+  const own = [rect(60, 30, 110, 75), rect(115, 30, 165, 75), rect(60, 80, 110, 125), rect(115, 80, 165, 125)];
+  const inside = drawn(own);
+  const log = createPlane(W, H);
+  const outside = createPlane(W, H);
+  for (let i = 0; i < log.data.length; i++) {
+    const [x, y] = [i % W, Math.floor(i / W)];
+    const within = x >= 60 && x <= 165 && y >= 30 && y <= 125;
+    // A horizon runs right through the view: no bar.
+    log.data[i] = inside.data[i] ? (y < 100 ? 1.5 : 0.4) + 0.3 * next() : within ? -0.5 : -1.5 + 0.1 * next();
+    outside.data[i] = inside.data[i] ? 0.9 : within ? 0.6 : 0.1;
+  }
+  return { panes: own, log, outside, whole: rect(60, 30, 165, 125) };
+}
+
+describe('a window', () => {
+  test('is taken apart at its bars, and not at lines in the view', () => {
+    for (const seed of [1, 2, 3]) {
+      const { panes: truth, log, outside, whole } = window(seed);
+      const found = splitPane(whole, [log], outside, false);
+      expect(found).toHaveLength(4);
+      for (const pane of truth) expect(Math.min(...found.map((f) => corners(f, pane)))).toBeLessThan(2.5);
+    }
+  });
+  test('of one pane stays whole', () => {
+    const { log, outside, panes: [pane] } = window(4);
+    const found = splitPane(pane, [log], outside, false);
+    expect(found).toHaveLength(1);
+    expect(overlap(drawn(found), drawn([pane]))).toBeGreaterThan(0.88);
+  });
+  test('gets the panes that were left out beside those that were found, and none beyond', () => {
+    const { log, panes: truth, outside } = window(5);
+    const more = siblingPanes([truth[0]], [log], [outside], () => true);
+    expect(more).toHaveLength(3);
+    expect(overlap(drawn([truth[0], ...more]), drawn(truth))).toBeGreaterThan(0.88);
+    expect(siblingPanes([truth[0]], [log], [outside], () => false)).toHaveLength(0);
+    expect(siblingPanes(truth, [log], [outside], () => true)).toHaveLength(0);
+  });
+});
