@@ -7,7 +7,7 @@ export type { BrushArea, Stroke } from './area/brush';
 export type { FoundArea, GlassArea, LitArea } from './area/found';
 export type { RampArea } from './area/ramp';
 export type { BoxArea } from './area/box';
-export type { OutlineArea, OutlineNode } from './area/outline';
+export { MOST_RINGS, type OutlineArea, type OutlineNode } from './area/outline';
 export type { SpotArea } from './area/spot';
 export type { PixelsOf } from './area/pixelsOf';
 export type { TonesArea } from './area/tones';

@@ -2,7 +2,7 @@ import { closeMask } from '../image/closeMask';
 import { createPlane, mapPlane, quantile, type Plane } from '../image/plane';
 import type { GuideSet } from '../mix/guides';
 import { flashAcrossRim, goesOn, rimOf, rimStep } from './regionRim';
-import { fitPane, pixelsOfPane, type PaneQuad } from './fitPane';
+import { directionsOf, fitPane, pixelsOfPane, type PaneQuad } from './fitPane';
 import { flashEvidence, outsideByAll, type FlashEvidence } from './flashEvidence';
 import { labelRegions, type Region } from './labelRegions';
 import { comparable, DARK, type Exposures } from './ownRadiance';
@@ -172,9 +172,15 @@ function glassOf(quad: PaneQuad, seen: ReadonlySet<number>, { outside }: Appeara
   return all.filter((i) => !before.has(i));
 }
 
-/** Panes that a region shows; none where it has another shape. */
-function panesOf(region: Region, logs: readonly Plane[], known: Uint8Array, { outside }: Appearance): PaneQuad[] {
-  const window = fitPane(region, outside.width, outside.height)?.quad;
+/** Regions that lie about as close as panes of one window do. */
+function ofOneWindow(region: Region, all: readonly Region[]): Region[] {
+  const reach = 0.5 * Math.max(region.right - region.left, region.bottom - region.top);
+  return all.filter((other) => other.left < region.right + reach && other.right > region.left - reach && other.top < region.bottom + reach && other.bottom > region.top - reach);
+}
+
+/** Panes that a region shows; none where it has another shape. @param all regions of the view */
+function panesOf(region: Region, all: readonly Region[], logs: readonly Plane[], known: Uint8Array, { outside }: Appearance): PaneQuad[] {
+  const window = fitPane(region, outside.width, outside.height, directionsOf(ofOneWindow(region, all), outside.width))?.quad ?? fitPane(region, outside.width, outside.height)?.quad;
   return window ? splitPane(window, logs, outside, !isTold(region, known, outside)) : [];
 }
 
@@ -216,8 +222,9 @@ export function findGlass(guides: GuideSet, exposures: Exposures, own: Plane): G
   const out = createPlane(width, height);
   const seen = new Set<number>();
   const found: PaneQuad[] = [];
-  for (const region of withoutSlivers(withoutReflections(ended.filter((part) => !goesOn(part, guides, fading)), looks.radiance))) {
-    const own = panesOf(region, logs, known, looks);
+  const regions = withoutSlivers(withoutReflections(ended.filter((part) => !goesOn(part, guides, fading)), looks.radiance));
+  for (const region of regions) {
+    const own = panesOf(region, regions, logs, known, looks);
     found.push(...own);
     for (const i of region.pixels) {
       seen.add(i);
@@ -226,7 +233,7 @@ export function findGlass(guides: GuideSet, exposures: Exposures, own: Plane): G
   }
   // By flash, bars differ from what is mirrored in a floor, where bars are mirrored, too.
   const told = evidence.length > 0 && [...seen].reduce((sum, i) => sum + known[i], 0) > TOLD * seen.size;
-  const proof = told ? [mapPlane(looks.outside, (v) => (Number.isNaN(v) ? 0.5 : v))] : logs;
+  const proof = told ? { planes: [mapPlane(looks.outside, (v) => (Number.isNaN(v) ? 0.5 : v))], sides: 3 } : { planes: logs, sides: 4 };
   const panes = [...found, ...siblingPanes(found, logs, proof, (pane, like) => likeNeighbour(pane, like, looks))];
   for (const pane of panes) for (const i of glassOf(pane, seen, looks)) out.data[i] = 1;
   fillGlare(out, looks);

@@ -11,6 +11,8 @@ const CORNERS = 0.08;
 const OUTWARD = 0.75;
 /** Pixels by which a pane is larger than what looks like outside: where it meets its bars a little flash light is as good as much. */
 const SHY = 0.7;
+/** Pixels that the points of a straight side lie off it. */
+const STRAIGHT = 0.15;
 /** Rounds of reweighting. */
 const ROUNDS = 12;
 /** Least share of a pane that is seen as glass, and most of what is seen that may lie beyond it. */
@@ -47,10 +49,20 @@ function mostlyAlong(points: Ends): { slope: number; off: number } {
   return { slope: line.slope, off: points.reduce((sum, [u, v]) => sum + Math.abs(u - line.offset - line.slope * v), 0) / points.length };
 }
 
-/** Two opposite sides, about parallel: along the one that is straighter, each where a share of its points lies further in. */
-function opposite(first: Ends, last: Ends): [Line, Line] {
+/** Directions of a pane's sides: x per y of the upright ones, y per x of the level ones. */
+export interface Along {
+  readonly upright: number;
+  readonly level: number;
+}
+
+/** The direction of two opposite sides, about parallel: that of the one that is straighter, and how far its points lie off it. */
+function direction(first: Ends, last: Ends): { slope: number; off: number } {
   const [a, b] = [mostlyAlong(first), mostlyAlong(last)];
-  const { slope } = a.off <= b.off ? a : b;
+  return a.off <= b.off ? a : b;
+}
+
+/** Two opposite sides along a direction, each where a share of its points lies further in. */
+function opposite(first: Ends, last: Ends, slope: number): [Line, Line] {
   const at = (points: Ends, share: number): Line => ({ slope, offset: quantile(points.map(([u, v]) => u - slope * v), share) });
   return [at(first, 1 - OUTWARD), at(last, OUTWARD)];
 }
@@ -102,13 +114,14 @@ export function pixelsOfPane(quad: PaneQuad, width: number, height: number, visi
 
 /**
  * The pane that a region shows, if it is one: four straight sides, each through the outermost of what is seen, since things before
- * a pane take from it and nothing adds to it. @returns it with how well it fits, pixels of both as a share of those of either; null where the region has another shape.
+ * a pane take from it and nothing adds to it. @param given directions of its sides, where they are known
+ * @returns it with how well it fits, pixels of both as a share of those of either; null where the region has another shape.
  */
-export function fitPane(region: Region, width: number, height: number): { quad: PaneQuad; fit: number } | null {
+export function fitPane(region: Region, width: number, height: number, given?: Along): { quad: PaneQuad; fit: number } | null {
   if (region.right - region.left < SHORTEST || region.bottom - region.top < SHORTEST) return null;
   const [rows, columns] = [ends(region, width, true), ends(region, width, false)];
-  const [left, right] = opposite(rows.first, rows.last);
-  const [top, bottom] = opposite(columns.first, columns.last);
+  const [left, right] = opposite(rows.first, rows.last, given?.upright ?? direction(rows.first, rows.last).slope);
+  const [top, bottom] = opposite(columns.first, columns.last, given?.level ?? direction(columns.first, columns.last).slope);
   const moved = ({ slope, offset }: Line, by: number): Line => ({ slope, offset: offset + by });
   const cornersAt = (out: number): PaneQuad => {
     const [l, r, t, b] = [moved(left, -out), moved(right, out), moved(top, -out), moved(bottom, out)];
@@ -122,4 +135,25 @@ export function fitPane(region: Region, width: number, height: number): { quad: 
   });
   const isPane = area > 0 && inside > SEEN * area && region.pixels.length - inside < BEYOND * region.pixels.length;
   return isPane ? { quad: cornersAt(SHY), fit: inside / (area + region.pixels.length - inside) } : null;
+}
+
+/** The value at which half of the weight lies on either side. */
+function weightedMedian(values: readonly { readonly value: number; readonly weight: number }[]): number {
+  const sorted = [...values].sort((a, b) => a.value - b.value);
+  const half = sorted.reduce((sum, { weight }) => sum + weight, 0) / 2;
+  let sum = 0;
+  return sorted.find(({ weight }) => (sum += weight) >= half)?.value ?? 0;
+}
+
+/**
+ * Directions of the sides of panes that belong together, which differ little: what most of their length says, where each
+ * counts by how straight it is. One pane alone may be led astray by what hangs or stands before a side of it.
+ */
+export function directionsOf(regions: readonly Region[], width: number): Along {
+  const found = regions.filter((region) => region.right - region.left >= SHORTEST && region.bottom - region.top >= SHORTEST).map((region) => {
+    const [rows, columns] = [ends(region, width, true), ends(region, width, false)];
+    const [upright, level] = [direction(rows.first, rows.last), direction(columns.first, columns.last)];
+    return { upright: { value: upright.slope, weight: rows.first.length / (upright.off + STRAIGHT) }, level: { value: level.slope, weight: columns.first.length / (level.off + STRAIGHT) } };
+  });
+  return { upright: weightedMedian(found.map(({ upright }) => upright)), level: weightedMedian(found.map(({ level }) => level)) };
 }

@@ -6,8 +6,6 @@ import type { PaneQuad } from './fitPane';
 const BARS = [1, 2, 3, 4, 5, 6, 7, 8, 9, 10] as const;
 /** Step a pixel that a side must show, most of its way. */
 const LEAST_STEP = 0.035;
-/** Sides of a sibling that must show one. */
-const SIDES_SEEN = 3;
 /** Share of a pane that another may take of it and still be one of its own. */
 const SAME = 0.3;
 
@@ -50,9 +48,9 @@ function stepAcross(from: Point, to: Point, logs: readonly Plane[]): number {
 /**
  * Panes that belong to a window beside those that were found, over a bar as wide as its edges say: as large as their neighbour,
  * with sides that frames show, and with something in it that may be a view. Repeated until none is added.
- * @param logs log2 luminance of frames, of one size: where its sides lie. @param proof pictures of which one must show most of its sides. @param maybe whether what lies in a pane may be a view
+ * @param logs log2 luminance of frames, of one size: where its sides lie. @param proof pictures of which one must show so many of its sides. @param maybe whether what lies in a pane may be a view
  */
-export function siblingPanes(found: readonly PaneQuad[], logs: readonly Plane[], proof: readonly Plane[], maybe: (quad: PaneQuad, like: PaneQuad) => boolean): PaneQuad[] {
+export function siblingPanes(found: readonly PaneQuad[], logs: readonly Plane[], proof: { readonly planes: readonly Plane[]; readonly sides: number }, maybe: (quad: PaneQuad, like: PaneQuad) => boolean): PaneQuad[] {
   const { width, height } = logs[0];
   const all = [...found];
   const taken = (quad: PaneQuad): boolean => all.some((other) => {
@@ -70,8 +68,8 @@ export function siblingPanes(found: readonly PaneQuad[], logs: readonly Plane[],
       const { quad } = best!;
       const [x, y] = middle(quad);
       if (x < 0 || y < 0 || x >= width || y >= height || taken(quad)) continue;
-      const shown = quad.filter((corner, c) => stepAcross(corner, quad[(c + 1) % 4], proof) > LEAST_STEP).length;
-      if (shown >= SIDES_SEEN && maybe(quad, all[k])) all.push(quad);
+      const shown = quad.filter((corner, c) => stepAcross(corner, quad[(c + 1) % 4], proof.planes) > LEAST_STEP).length;
+      if (shown >= proof.sides && maybe(quad, all[k])) all.push(quad);
     }
   }
   return all.slice(found.length);

@@ -17,7 +17,8 @@ export interface OutlineArea extends AreaBase {
   readonly softness: number;
 }
 
-const MOST_RINGS = 40;
+/** Outlines of one area, at most. */
+export const MOST_RINGS = 40;
 const MOST_NODES = 400;
 const handle = pointField.allow(null).required();
 const node = Joi.object({ at: pointField.required(), before: handle, after: handle });
