@@ -45,7 +45,7 @@ const FLASH_MIDDLE = 0.38;
 const AMBIENT_BRIGHTNESS = 0.6;
 const AMBIENT_COLOUR = 0.1;
 /** Median and high tones of a readable view, linear display light. */
-const VIEW_MIDDLE = 0.43;
+const VIEW_MIDDLE = 0.5;
 const VIEW_HIGH = 0.96;
 
 const base = (id: string): Pick<Pass, 'id' | 'within' | 'on' | 'opacity' | 'mask' | 'exposure' | 'balance'> => ({ id, on: true, opacity: 1, within: null, mask: [], exposure: 0, balance: [1, 1, 1] });
