@@ -77,7 +77,7 @@ export class Findings implements Found {
   intrudersAmong(flashes: readonly FrameId[]): readonly Change[] {
     const key = [...flashes].sort().join();
     let changes = this.intruders.get(key);
-    if (!changes) this.intruders.set(key, (changes = findIntruders(this.guides, this.exposures(), flashes, this.pane())));
+    if (!changes) this.intruders.set(key, (changes = findIntruders(this.guides, this.exposures(), flashes, this.panes().sure)));
     return changes;
   }
 

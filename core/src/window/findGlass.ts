@@ -14,13 +14,18 @@ const SEED_WITHOUT_FLASH = 1.8;
 const GROW_WITHOUT_FLASH = 0.9;
 /** How much pixels must look like outside, by flash, to be looked at as one region, from all that may be a view to what surely is. */
 const LEVELS = [0.5, 0.55, 0.6, 0.65, 0.7, 0.8, 0.9] as const;
+const SURELY = 0.8;
 /** A region is taken in parts where these are panes of so much of it, and fit so much better. */
 const IN_PARTS = 0.85;
 const FITS_BETTER = 0.03;
+/** How well a pane fits that is no further room, and how much less such a room looks like outside than a window in it. */
+const FITS_WELL = 0.92;
+const FURTHER = 0.2;
 /** Middle radiance of a view, in white of the reference, below which it is a dark thing or an open door. */
 const DARKEST_VIEW = 0.06;
-/** Flash light inside, as a share of that about it, above which a region is a lit surface. */
+/** Flash light inside, as a share of that about it, above which a region is a lit surface; less is asked for where it is no pane. */
 const DROP = 0.35;
+const DROP_UNSHAPED = 0.2;
 /** Stops by which brightness must jump at the rim of a view where no flash tells, and where flashes tell of the region but not of its rim. */
 const LEAST_STEP = 0.12;
 const SURE_STEP = 0.24;
@@ -110,6 +115,8 @@ export interface Glass {
   readonly plane: Plane;
   /** Its panes with four straight sides; the others are in the plane alone. */
   readonly panes: readonly PaneQuad[];
+  /** 1 where the plane is and what lies there surely looks like outside in all frames: elsewhere somebody may stand before it in one of them. */
+  readonly sure: Plane;
 }
 
 /** Whether a region is open to the top of the picture: the sky over something that is seen from outside. */
@@ -128,9 +135,11 @@ function isView(part: Region, guides: GuideSet, evidence: readonly FlashEvidence
   const rim = rimOf(part, guides.width, guides.height);
   const across = flashAcrossRim(rim, evidence);
   const told = isTold(part, known, outside);
-  if (told && !Number.isNaN(across)) return across <= DROP && quantile(part.pixels.map((i) => radiance.data[i]), 0.5) > DARKEST_VIEW;
+  const isPane = fitPane(part, guides.width, guides.height) !== null;
+  // A further room that hardly any flash reaches has other shapes.
+  if (told && !Number.isNaN(across)) return across <= (isPane ? DROP : DROP_UNSHAPED) && quantile(part.pixels.map((i) => radiance.data[i]), 0.5) > DARKEST_VIEW;
   // A view that is mirrored in a floor looks like outside, but it hardly ends.
-  return fitPane(part, guides.width, guides.height) !== null && rimStep(rim, guides, known, outside) >= (told ? SURE_STEP : LEAST_STEP) && !(across > DROP);
+  return isPane && rimStep(rim, guides, known, outside) >= (told ? SURE_STEP : LEAST_STEP) && !(across > DROP);
 }
 
 /** Connected parts of a region, or of the whole picture, where a plane lies above a level; gaps of single pixels do not part them. */
@@ -150,13 +159,21 @@ function regionsAbove(plane: Plane, level: number, within: Region | null): Regio
   }));
 }
 
-/** Either a view as one region, or the panes that it is made of: bars between panes look a little less like outside than these. */
-function taken(whole: Region, parts: readonly Region[], width: number, height: number): readonly Region[] {
+/**
+ * Either a view as one region, or the panes that it is made of: bars between panes look a little less like outside than these, and
+ * far less does a further room that no flash reaches, with a window in it.
+ */
+function taken(whole: Region, parts: readonly Region[], { likely }: Appearance): readonly Region[] {
   if (parts.length === 0) return [whole];
+  const { width, height } = likely;
   const covered = parts.reduce((sum, { pixels }) => sum + pixels.length, 0);
   const fit = parts.reduce((sum, part) => sum + part.pixels.length * (fitPane(part, width, height)?.fit ?? 0), 0) / covered;
   const own = fitPane(whole, width, height)?.fit ?? 0;
-  return fit > own + FITS_BETTER && covered > IN_PARTS * whole.pixels.length ? parts : [whole];
+  if (fit > own + FITS_BETTER && covered > IN_PARTS * whole.pixels.length) return parts;
+  if (own >= FITS_WELL || fit < own - FITS_BETTER) return [whole];
+  const inParts = new Set(parts.flatMap(({ pixels }) => pixels));
+  const looks = (pixels: readonly number[]): number => quantile(pixels.map((i) => likely.data[i]), 0.5);
+  return looks([...inParts]) - looks(whole.pixels.filter((i) => !inParts.has(i))) > FURTHER ? parts : [whole];
 }
 
 /** Pixels of a pane without what stands before it. @param seen pixels that are known to be a view */
@@ -212,7 +229,7 @@ export function findGlass(guides: GuideSet, exposures: Exposures, own: Plane): G
     return parts.flatMap((part) => {
       if (part.pixels.length < least) return [];
       const inParts = views(part, level + 1);
-      if (isView(part, guides, evidence, known, looks)) return taken(part, inParts, width, height);
+      if (isView(part, guides, evidence, known, looks)) return taken(part, inParts, looks);
       if (level === 0 && inParts.length === 0) for (const i of part.pixels) fading[i] = 1;
       return inParts;
     });
@@ -237,5 +254,6 @@ export function findGlass(guides: GuideSet, exposures: Exposures, own: Plane): G
   const panes = [...found, ...siblingPanes(found, logs, proof, (pane, like) => likeNeighbour(pane, like, looks))];
   for (const pane of panes) for (const i of glassOf(pane, seen, looks)) out.data[i] = 1;
   fillGlare(out, looks);
-  return { plane: closeMask(out, GAP), panes };
+  const plane = closeMask(out, GAP);
+  return { plane, panes, sure: mapPlane(plane, (v, i) => (v > 0 && looks.likely.data[i] >= SURELY ? 1 : 0)) };
 }

@@ -8,7 +8,7 @@ export type PaneQuad = readonly [Point, Point, Point, Point];
 /** Share of a side's length at either end that belongs to the corners. */
 const CORNERS = 0.08;
 /** How much further out than the middle of its points a side lies: what stands before a pane only takes from it. */
-const OUTWARD = 0.75;
+const OUTWARD = 0.85;
 /** Pixels by which a pane is larger than what looks like outside: where it meets its bars a little flash light is as good as much. */
 const SHY = 0.7;
 /** Pixels that the points of a straight side lie off it. */

@@ -64,13 +64,14 @@ function linesAcross(quad: PaneQuad, logs: readonly Plane[], turned: boolean): n
 /**
  * Panes between bars: a bar is narrow, between two lines, and looks less like outside than what lies on either side of it, since
  * lines in a view part nothing.
- * @param looks how much an interval looks like outside. @param inner whether sides may lie further in, beyond a frame or a reveal
+ * @param looks how much an interval looks like outside. @param inner whether sides lie further in, beyond a frame or a reveal, also where these look as much like outside
  */
 function panesBetween(lines: readonly number[], length: number, looks: (from: number, to: number) => number, inner: boolean): [number, number][] {
   const margin = AROUND / length;
   const nearest = (to: number): number => lines.filter((at) => Math.abs(at - to) < margin).sort((a, b) => Math.abs(a - to) - Math.abs(b - to))[0] ?? to;
-  const start = (inner && lines.filter((at) => at < margin + SIDE).at(-1)) || nearest(margin);
-  const end = (inner && lines.find((at) => at > 1 - margin - SIDE)) || nearest(1 - margin);
+  const frameAt = (from: number, to: number, beyond: number): boolean => inner || looks(Math.min(from, to), Math.max(from, to)) < looks(Math.min(to, beyond), Math.max(to, beyond)) - LESS_OUTSIDE;
+  const start = lines.filter((at) => at < margin + SIDE && frameAt(margin, at, at + SIDE)).at(-1) ?? nearest(margin);
+  const end = lines.find((at) => at > 1 - margin - SIDE && frameAt(1 - margin, at, at - SIDE)) ?? nearest(1 - margin);
   const inside = lines.filter((at) => at > start && at < end);
   const panes: [number, number][] = [];
   let from = start;
