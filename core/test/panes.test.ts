@@ -4,6 +4,8 @@ import type { Point } from '@zaddle/document';
 import { createPlane, mapPlane, type Plane } from '../src/image/plane';
 import { fitPane, pixelsOfPane, withinPane, type PaneQuad } from '../src/window/fitPane';
 import { labelRegions } from '../src/window/labelRegions';
+import { evenPanes } from '../src/window/evenPanes';
+import { refinePane } from '../src/window/refinePane';
 import { siblingPanes } from '../src/window/siblingPanes';
 import { splitPane } from '../src/window/splitPane';
 import { seeded } from './kernelMemory';
@@ -95,5 +97,38 @@ describe('a window', () => {
     expect(overlap(drawn([truth[0], ...more]), drawn(truth))).toBeGreaterThan(0.88);
     expect(siblingPanes([truth[0]], [log], { planes: [outside], sides: 3 }, () => false)).toHaveLength(0);
     expect(siblingPanes(truth, [log], { planes: [outside], sides: 3 }, () => true)).toHaveLength(0);
+  });
+});
+
+describe('the sides of a pane', () => {
+  /** Light of a bright pane on a dark bar all round, beyond which a wall of any brightness goes on: each pixel by what it truly covers. */
+  const lightOf = (truth: PaneQuad, bar: number, wall: number, view: number): Plane => mapPlane(createPlane(W, H), (_, i) => {
+    let sum = 0;
+    for (let k = 0; k < 16; k++) {
+      const [x, y] = [(i % W) + ((k % 4) - 1.5) / 4, Math.floor(i / W) + (Math.floor(k / 4) - 1.5) / 4];
+      const out = Math.max(truth[0][0] - x, x - truth[1][0], truth[0][1] - y, y - truth[3][1]);
+      sum += out <= 0 ? view : out < bar ? 0.1 : wall;
+    }
+    return sum / 16;
+  });
+  const top = (light: Plane): Plane => mapPlane(light, (v) => Math.min(1, v ** (1 / 2.2)));
+  test('are moved to where half of a pixel is view, by whichever frames tell; a clipped one does not', () => {
+    fc.assert(fc.property(fc.double({ min: 40, max: 60, noNaN: true }), fc.double({ min: 30, max: 45, noNaN: true }), fc.integer({ min: 3, max: 6 }), fc.array(fc.double({ min: -1.5, max: 1.5, noNaN: true }), { minLength: 4, maxLength: 4 }), (x, y, bar, off) => {
+      const truth: PaneQuad = [[x, y], [x + 70, y], [x + 70, y + 50], [x, y + 50]];
+      const rough: PaneQuad = [[x + off[0], y + off[1]], [x + 70 + off[2], y + off[1]], [x + 70 + off[2], y + 50 + off[3]], [x + off[0], y + 50 + off[3]]];
+      const [day, flash, clipped] = [lightOf(truth, bar, 0.4, 0.7), lightOf(truth, bar, 0.6, 0.02), mapPlane(lightOf(truth, bar, 1, 1), () => 1)];
+      expect(corners(refinePane(rough, [day, flash, clipped].map((light) => ({ light, top: top(light) }))), truth)).toBeLessThan(0.35);
+      expect(refinePane(rough, [{ light: clipped, top: top(clipped) }])).toEqual(rough.map(([u, v]) => [expect.closeTo(u, 6), expect.closeTo(v, 6)]));
+    }), { numRuns: 25 });
+  });
+  test('go out to the line that the pane beside ends in, where there may be a view; not past it, and not where there is a wall', () => {
+    const { panes: [first, second, third, fourth] } = window(6);
+    const short: PaneQuad = [[second[0][0], second[0][1] + 14], [second[1][0], second[1][1] + 14], second[2], second[3]];
+    const narrow: PaneQuad = [third[0], [third[1][0] - 9, third[1][1]], [third[2][0] - 9, third[2][1]], third[3]];
+    const even = evenPanes([first, short, narrow, fourth], () => true);
+    expect(corners(even[1], second)).toBeLessThan(0.01);
+    expect(corners(even[2], third)).toBeLessThan(0.01);
+    expect(even[0]).toEqual(first);
+    expect(evenPanes([first, short, narrow, fourth], () => false)).toEqual([first, short, narrow, fourth]);
   });
 });

@@ -1,11 +1,14 @@
+import type { Point } from '@zaddle/document';
 import { closeMask } from '../image/closeMask';
 import { createPlane, mapPlane, quantile, type Plane } from '../image/plane';
 import type { GuideSet } from '../mix/guides';
 import { flashAcrossRim, goesOn, rimOf, rimStep } from './regionRim';
-import { directionsOf, fitPane, pixelsOfPane, type PaneQuad } from './fitPane';
+import { evenPanes } from './evenPanes';
+import { directionsOf, fitPane, pixelsOfPane, withinPane, type PaneQuad } from './fitPane';
 import { flashEvidence, outsideByAll, type FlashEvidence } from './flashEvidence';
 import { labelRegions, type Region } from './labelRegions';
 import { comparable, DARK, type Exposures } from './ownRadiance';
+import { edgePlanes, refinePane } from './refinePane';
 import { siblingPanes } from './siblingPanes';
 import { splitPane } from './splitPane';
 
@@ -46,6 +49,8 @@ const LEVEL_WITHIN = 0.3;
 /** How much a pane beside one of a view must look like outside where flashes tell, and how bright it must be against that one: mirrored in a floor it is dimmer. */
 const OUTSIDE_SIBLING = 0.45;
 const DIM_SIBLING = 0.3;
+/** The same of what lies between a pane and the line that a pane beside it ends in. */
+const OUTSIDE_STRIP = 0.4;
 /** Share of the picture's top that a view from inside does not reach. */
 const SKY = 0.3;
 /** Something that stands before a pane has at least so many guide pixels that look like inside. */
@@ -201,15 +206,25 @@ function panesOf(region: Region, all: readonly Region[], logs: readonly Plane[],
   return window ? splitPane(window, logs, outside, !isTold(region, known, outside)) : [];
 }
 
+/** Panes without those that lie in a larger one: parts of a pane may have been found by themselves. */
+function eachOnce(panes: readonly PaneQuad[]): PaneQuad[] {
+  const area = (quad: PaneQuad): number => quad.reduce((sum, [x, y], k) => sum + x * quad[(k + 1) % 4][1] - y * quad[(k + 1) % 4][0], 0);
+  const middle = (quad: PaneQuad): Point => [quad.reduce((sum, [x]) => sum + x, 0) / 4, quad.reduce((sum, [, y]) => sum + y, 0) / 4];
+  const out: PaneQuad[] = [];
+  for (const pane of [...panes].sort((a, b) => area(b) - area(a))) if (!out.some((other) => withinPane(other, ...middle(pane)))) out.push(pane);
+  return out;
+}
+
+/** Median of a plane in a pane. */
+function middleOf(pane: PaneQuad, plane: Plane): number {
+  const values: number[] = [];
+  pixelsOfPane(pane, plane.width, plane.height, (i) => values.push(plane.data[i]));
+  return quantile(values, 0.5);
+}
+
 /** Whether what lies in a pane may be a view like that of its neighbour: it looks like outside, and is not far darker. */
 function likeNeighbour(quad: PaneQuad, like: PaneQuad, { outside, radiance }: Appearance): boolean {
-  const inside = (of: PaneQuad, plane: Plane): number => {
-    const values: number[] = [];
-    pixelsOfPane(of, plane.width, plane.height, (i) => values.push(plane.data[i]));
-    return quantile(values, 0.5);
-  };
-  const looks = inside(quad, outside);
-  return !(looks <= OUTSIDE_SIBLING) && inside(quad, radiance) > DIM_SIBLING * inside(like, radiance);
+  return !(middleOf(quad, outside) <= OUTSIDE_SIBLING) && middleOf(quad, radiance) > DIM_SIBLING * middleOf(like, radiance);
 }
 
 /**
@@ -251,7 +266,9 @@ export function findGlass(guides: GuideSet, exposures: Exposures, own: Plane): G
   // By flash, bars differ from what is mirrored in a floor, where bars are mirrored, too.
   const told = evidence.length > 0 && [...seen].reduce((sum, i) => sum + known[i], 0) > TOLD * seen.size;
   const proof = told ? { planes: [mapPlane(looks.outside, (v) => (Number.isNaN(v) ? 0.5 : v))], sides: 3 } : { planes: logs, sides: 4 };
-  const panes = [...found, ...siblingPanes(found, logs, proof, (pane, like) => likeNeighbour(pane, like, looks))];
+  const edges = edgePlanes(guides.frames.values());
+  const all = [...found, ...siblingPanes(found, logs, proof, (pane, like) => likeNeighbour(pane, like, looks))];
+  const panes = eachOnce(evenPanes(all, (strip) => !(middleOf(strip, looks.likely) < OUTSIDE_STRIP)).map((pane) => refinePane(pane, edges)));
   for (const pane of panes) for (const i of glassOf(pane, seen, looks)) out.data[i] = 1;
   fillGlare(out, looks);
   const plane = closeMask(out, GAP);

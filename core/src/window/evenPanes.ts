@@ -1,0 +1,61 @@
+import type { Point } from '@zaddle/document';
+import type { PaneQuad } from './fitPane';
+
+/** Pixels between panes that are neighbours, at most, and share of a side along which they lie beside each other. */
+const BAR = 14;
+const BESIDE = 0.5;
+/** Pixels by which a side must lie further in than a neighbour's to be looked at. */
+const SHORT = 2;
+
+/** A pane turned about so that the side that is looked at is its top: the corners' places, from its left. */
+const TURNS: readonly (readonly [number, number, number, number])[] = [[0, 1, 2, 3], [1, 2, 3, 0], [2, 3, 0, 1], [3, 0, 1, 2]];
+
+const along = (a: Point, b: Point, t: number): Point => [a[0] + t * (b[0] - a[0]), a[1] + t * (b[1] - a[1])];
+/** How far a point lies out beyond the line through a and b, which go round clockwise. */
+function beyond([px, py]: Point, a: Point, b: Point): number {
+  const length = Math.hypot(b[0] - a[0], b[1] - a[1]) || 1;
+  return ((b[1] - a[1]) * (px - a[0]) - (b[0] - a[0]) * (py - a[1])) / length;
+}
+/** Where the line through p and q crosses that through a and b; p where they hardly meet. */
+function crossing(p: Point, q: Point, a: Point, b: Point): Point {
+  const [ux, uy, vx, vy] = [q[0] - p[0], q[1] - p[1], b[0] - a[0], b[1] - a[1]];
+  const cross = ux * vy - uy * vx;
+  if (Math.abs(cross) < 1e-6) return p;
+  return along(p, q, ((a[0] - p[0]) * vy - (a[1] - p[1]) * vx) / cross);
+}
+
+/** Whether one pane lies beside another, over a bar, when their tops are looked at: to its left or to its right. */
+function isBeside([tl, tr, br, bl]: readonly Point[], [otl, otr, obr, obl]: readonly Point[]): boolean {
+  const high = Math.hypot(bl[0] - tl[0], bl[1] - tl[1]);
+  const overlap = Math.min(beyond(obl, tr, tl), high) - Math.max(beyond(otl, tr, tl), 0);
+  const gap = Math.min(Math.abs(beyond(along(otl, obl, 0.5), tr, br)), Math.abs(beyond(along(otr, obr, 0.5), bl, tl)));
+  return overlap > BESIDE * high && gap < BAR;
+}
+
+/**
+ * Panes of one window end in one line: a side that lies further in than that of a pane beside it, since the view there is dark or
+ * something is mirrored in it, is moved out to that line where what lies between may be a view, too.
+ * @param maybe whether what a strip of a pane holds may be a view
+ */
+export function evenPanes(panes: readonly PaneQuad[], maybe: (strip: PaneQuad) => boolean): PaneQuad[] {
+  return panes.map((pane) => {
+    let out: PaneQuad = pane;
+    for (const turn of TURNS) {
+      const own = turn.map((k) => out[k]);
+      for (const other of panes) {
+        const there = turn.map((k) => other[k]);
+        if (other === pane || !isBeside(own, there) || beyond(along(there[0], there[1], 0.5), own[0], own[1]) < SHORT) continue;
+        const [left, right] = [crossing(own[0], own[3], there[0], there[1]), crossing(own[1], own[2], there[0], there[1])];
+        const strip: PaneQuad = [left, right, own[1], own[0]];
+        const turned = TURNS[turn[0] === 0 ? 0 : 4 - turn[0]].map((k) => strip[k]) as unknown as PaneQuad;
+        if (!maybe(turned)) continue;
+        const corners = [...out] as Point[];
+        corners[turn[0]] = left;
+        corners[turn[1]] = right;
+        out = corners as unknown as PaneQuad;
+        break;
+      }
+    }
+    return out;
+  });
+}
