@@ -140,6 +140,21 @@ describe('pixels at hand', () => {
     }
   });
 
+  test('where what is free lies in pieces, parts that are older go for one that is larger', async () => {
+    const { sources: s, heap } = sources(14 << 20);
+    serve(3);
+    const small = (k: number) => ({ x: 900 * k, y: 0, width: 700, height: 700, level: 0 });
+    for (let k = 0; k < 6; k++) await s.loadPart(mix, 'a', small(k));
+    // More than is free in one piece, and less than there is in all.
+    const large = { x: 0, y: 1500, width: 2000, height: 1400, level: 0 };
+    await s.loadPart(mix, 'a', large);
+    expect(s.partFor(mix, 'a', large)).not.toBeNull();
+    expect(s.partFor(mix, 'a', small(0))).toBeNull();
+    expect(heap.used).toBeLessThan(14 << 20);
+    // Nothing is left that could go.
+    await expect(s.loadPart(mix, 'a', { x: 0, y: 0, width: 5000, height: 3000, level: 0 })).rejects.toThrow(/more frames than/);
+  });
+
   test('who is closed takes nothing in any more, however far it came', async () => {
     const { sources: s, memory } = sources();
     serve(99);

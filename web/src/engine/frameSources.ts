@@ -57,10 +57,21 @@ export class FrameSources {
     return copies !== undefined && (!whole || copies[0] !== undefined);
   }
 
+  /** Room for a part: others go where what is free lies in pieces that are too small. */
+  private takeForPart(bytes: number): number {
+    for (;;) {
+      const at = this.heap.take(bytes);
+      if (at !== null) return at;
+      const [oldest] = this.parts.keys();
+      if (oldest === undefined) return this.take(bytes);
+      this.dropPart(oldest);
+    }
+  }
+
   /** Takes in pixels as they come. @returns null where the memory belongs to somebody else by now. */
-  private async receive({ width, height, depth, bytes, writeTo }: IncomingPixels, name: string): Promise<PlacedSource | null> {
+  private async receive({ width, height, depth, bytes, writeTo }: IncomingPixels, name: string, take = this.take.bind(this)): Promise<PlacedSource | null> {
     if (this.closed) return null;
-    const at = this.take(bytes);
+    const at = take(bytes);
     const written = await writeTo(new Uint8Array(this.kernels.memory.buffer, at, bytes), () => !this.closed).catch((error: unknown) => {
       this.heap.give(at);
       throw error;
@@ -160,7 +171,7 @@ export class FrameSources {
     // What is on its way counts already: many come at a time, and each would find the same room.
     this.dropParts(pixels.bytes);
     this.partBytes += pixels.bytes;
-    const source = await this.receive(pixels, key).catch((error: unknown) => {
+    const source = await this.receive(pixels, key, this.takeForPart.bind(this)).catch((error: unknown) => {
       this.partBytes -= pixels.bytes;
       throw error;
     });
@@ -171,13 +182,18 @@ export class FrameSources {
     } else this.parts.set(key, { source: { ...source, whole }, bytes: pixels.bytes });
   }
 
+  private dropPart(key: string): void {
+    const { source, bytes } = this.parts.get(key)!;
+    this.heap.give(source.at);
+    this.parts.delete(key);
+    this.partBytes -= bytes;
+  }
+
   /** Makes room for so many bytes more of parts: those used longest ago go. */
   private dropParts(bytes: number): void {
-    for (const [oldest, part] of this.parts) {
+    for (const oldest of this.parts.keys()) {
       if (this.partBytes + bytes <= PARTS_BUDGET) break;
-      this.heap.give(part.source.at);
-      this.parts.delete(oldest);
-      this.partBytes -= part.bytes;
+      this.dropPart(oldest);
     }
   }
 }

@@ -24,9 +24,9 @@ import { levelFor, type Region } from '@zaddle/core/mix/regionBox';
 import type { StripJob } from './renderStrips';
 import type { Threads } from './threads';
 
-/** Bytes for results that are kept, for parts of originals, and for what one picture needs while it is made. */
+/** Bytes for results that are kept, for parts of originals, and for what one picture needs while it is made. Parts of all sizes come and go: twice their budget leaves room between them. */
 const KEPT = 100_000_000;
-const PARTS = 130_000_000;
+const PARTS = 2 * PARTS_BUDGET;
 const SCRATCH = 64_000_000;
 /** Bytes of a proxy with its smaller copies, at most. */
 const PROXY_BYTES = 1.4 * PROXY_SIDE ** 2 * 3;
