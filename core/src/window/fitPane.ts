@@ -49,9 +49,9 @@ function mostlyAlong(points: Ends): { slope: number; off: number } {
   return { slope: line.slope, off: points.reduce((sum, [u, v]) => sum + Math.abs(u - line.offset - line.slope * v), 0) / points.length };
 }
 
-/** Directions of a pane's sides: x per y of the upright ones, y per x of the level ones. */
+/** Directions of a pane's sides: x per y of the standing ones, y per x of the level ones. */
 export interface Along {
-  readonly upright: number;
+  readonly standing: number;
   readonly level: number;
 }
 
@@ -68,8 +68,8 @@ function opposite(first: Ends, last: Ends, slope: number): [Line, Line] {
 }
 
 /** Where x = a + b y and y = c + d x meet. */
-function meet(upright: Line, level: Line): Point {
-  const x = (upright.offset + upright.slope * level.offset) / (1 - upright.slope * level.slope);
+function meet(standing: Line, level: Line): Point {
+  const x = (standing.offset + standing.slope * level.offset) / (1 - standing.slope * level.slope);
   return [x, level.offset + level.slope * x];
 }
 
@@ -120,7 +120,7 @@ export function pixelsOfPane(quad: PaneQuad, width: number, height: number, visi
 export function fitPane(region: Region, width: number, height: number, given?: Along): { quad: PaneQuad; fit: number } | null {
   if (region.right - region.left < SHORTEST || region.bottom - region.top < SHORTEST) return null;
   const [rows, columns] = [ends(region, width, true), ends(region, width, false)];
-  const [left, right] = opposite(rows.first, rows.last, given?.upright ?? direction(rows.first, rows.last).slope);
+  const [left, right] = opposite(rows.first, rows.last, given?.standing ?? direction(rows.first, rows.last).slope);
   const [top, bottom] = opposite(columns.first, columns.last, given?.level ?? direction(columns.first, columns.last).slope);
   const moved = ({ slope, offset }: Line, by: number): Line => ({ slope, offset: offset + by });
   const cornersAt = (out: number): PaneQuad => {
@@ -152,8 +152,8 @@ function weightedMedian(values: readonly { readonly value: number; readonly weig
 export function directionsOf(regions: readonly Region[], width: number): Along {
   const found = regions.filter((region) => region.right - region.left >= SHORTEST && region.bottom - region.top >= SHORTEST).map((region) => {
     const [rows, columns] = [ends(region, width, true), ends(region, width, false)];
-    const [upright, level] = [direction(rows.first, rows.last), direction(columns.first, columns.last)];
-    return { upright: { value: upright.slope, weight: rows.first.length / (upright.off + STRAIGHT) }, level: { value: level.slope, weight: columns.first.length / (level.off + STRAIGHT) } };
+    const [standing, level] = [direction(rows.first, rows.last), direction(columns.first, columns.last)];
+    return { standing: { value: standing.slope, weight: rows.first.length / (standing.off + STRAIGHT) }, level: { value: level.slope, weight: columns.first.length / (level.off + STRAIGHT) } };
   });
-  return { upright: weightedMedian(found.map(({ upright }) => upright)), level: weightedMedian(found.map(({ level }) => level)) };
+  return { standing: weightedMedian(found.map(({ standing }) => standing)), level: weightedMedian(found.map(({ level }) => level)) };
 }

@@ -4,6 +4,8 @@ import type { PaneQuad } from './fitPane';
 
 /** Widths of bars between panes that are tried, pixels. */
 const BARS = [1, 2, 3, 4, 5, 6, 7, 8, 9, 10] as const;
+/** Panes of a picture, at most: what repeats without end is no window. */
+const MOST_PANES = 80;
 /** Step a pixel that a side must show, most of its way. */
 const LEAST_STEP = 0.035;
 /** Share of a pane that another may take of it and still be one of its own. */
@@ -59,6 +61,8 @@ export function siblingPanes(found: readonly PaneQuad[], logs: readonly Plane[],
   });
   for (let k = 0; k < all.length; k++) {
     for (const neighbour of NEIGHBOURS) {
+      if (all.length >= MOST_PANES) return all.slice(found.length);
+      if (taken(beside(all[k], neighbour, BARS[BARS.length >> 1]))) continue;
       let best: { quad: PaneQuad; steps: number } | null = null;
       for (const bar of BARS) {
         const quad = beside(all[k], neighbour, bar);

@@ -9,7 +9,7 @@ import { fetchProxies, proxyUrl } from './fetchProxies';
 import type { Answer, FromEngine, ToEngine, Wish } from './messages';
 import { MixReceiver } from './mixTransfer';
 import { roughPart, Session, visiblePart, type Fineness, type Visible } from './session';
-import { edgeWitnesses, snapArea } from './snapArea';
+import { edgeWitnesses, SNAP_SIDE, snapArea } from './snapArea';
 import { structureDifference } from './structureDifference';
 import { Threads } from './threads';
 
@@ -214,13 +214,18 @@ async function lineUpPart(mix: MixDocument, pass: string): Promise<void> {
   }
 }
 
-/** Moves an outline onto edges, by whole proxies. */
+/** Moves an outline onto edges, by proxies about as fine as it asks for: whole ones of many frames would fill the tab. */
 async function snap(mix: MixDocument, pass: string, id: string): Promise<void> {
   const s = session;
   const area = mix.passes.find((p) => p.id === pass)?.mask.find((a) => a.id === id);
   try {
     if (!s || !area) return;
-    await fetchProxies(edgeWitnesses(mix).filter((frame) => !s.sources.has(frame, true)), false, (frame, proxy) => s.sources.addProxy(frame, proxy, 0));
+    const witnesses = edgeWitnesses(mix);
+    const whole = (frame: string): boolean => s.sources.halvings(mix.frames[frame], SNAP_SIDE / Math.max(mix.frames[frame].width, mix.frames[frame].height)) === 0;
+    await Promise.all([
+      fetchProxies(witnesses.filter((frame) => whole(frame) && !s.sources.has(frame, true)), false, (frame, proxy) => s.sources.addProxy(frame, proxy, 0)),
+      fetchProxies(witnesses.filter((frame) => !whole(frame) && !s.sources.has(frame)), true, (frame, proxy) => s.sources.addProxy(frame, proxy, 1)),
+    ]);
     if (session === s) send({ kind: 'snapped', pass, area: snapArea(s, mix, area) });
   } catch (error) {
     send({ kind: 'failed', why: (error as Error).message });

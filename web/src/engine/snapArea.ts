@@ -3,7 +3,7 @@ import type { Area, MixDocument, OutlineNode, Point } from '@zaddle/document';
 import type { Session } from './session';
 
 /** Pixels of the longer side of the picture that edges are looked for in. */
-const SIDE = 1500;
+export const SNAP_SIDE = 1500;
 
 const scaled = (nodes: readonly OutlineNode[], k: number): OutlineNode[] => nodes.map(({ at, before, after }) => {
   const place = ([x, y]: Point): Point => [x * k, y * k];
@@ -25,7 +25,7 @@ export function edgeWitnesses({ frames, reference }: MixDocument): string[] {
 /** An outline or a box, moved onto the edges that several frames show; other areas stay as they are. */
 export function snapArea(session: Session, mix: MixDocument, area: Area): Area {
   if (area.kind !== 'outline' && area.kind !== 'box') return area;
-  const logs = edgeWitnesses(mix).map((frame) => session.logLuminance(mix, frame, SIDE));
+  const logs = edgeWitnesses(mix).map((frame) => session.logLuminance(mix, frame, SNAP_SIDE));
   const side = Math.max(logs[0].width, logs[0].height);
   const snapped = (ring: readonly OutlineNode[]): OutlineNode[] => finished(scaled(snapOutline(logs, scaled(ring, side)), 1 / side));
   if (area.kind === 'outline') return { ...area, rings: area.rings.map(snapped) };
