@@ -1,4 +1,5 @@
 import type { OutlineNode, Point } from '@zaddle/document';
+import { meetingLines } from '../geometry/meetingLines';
 import { boxBlur } from '../image/boxBlur';
 import { bilinear, type Plane } from '../image/plane';
 
@@ -119,16 +120,6 @@ function nearestEdge(table: Steepness): Offsets {
   return { start: (a - steps) * STEP, end: (b - steps) * STEP, score: best.score };
 }
 
-/** Where two lines meet, each given by two of its points; null where they hardly do. */
-function meeting([a, b]: readonly [Point, Point], [c, d]: readonly [Point, Point]): Point | null {
-  const [ux, uy] = minus(b, a);
-  const [vx, vy] = minus(d, c);
-  const cross = ux * vy - uy * vx;
-  if (Math.abs(cross) < 0.05 * Math.hypot(ux, uy) * Math.hypot(vx, vy)) return null;
-  const t = ((c[0] - a[0]) * vy - (c[1] - a[1]) * vx) / cross;
-  return [a[0] + t * ux, a[1] + t * uy];
-}
-
 const at = (p: readonly Point[], t: number): Point => [0, 1].map((c) => (1 - t) ** 3 * p[0][c] + 3 * t * (1 - t) ** 2 * p[1][c] + 3 * t * t * (1 - t) * p[2][c] + t ** 3 * p[3][c]) as unknown as Point;
 
 /** What one picture says of all parts of an outline, whose edges are bright on one side: that of its inside, or that of its outside. */
@@ -196,7 +187,7 @@ export function snapOutline(logs: readonly Plane[], ring: readonly OutlineNode[]
     const before = (k + n - 1) % n;
     const [into, out] = [lines[before], lines[k]];
     const ends: Point[] = [into?.[1] ?? curves[before]![3], out?.[0] ?? curves[k]![0]];
-    const corner = into && out ? meeting(into, out) : null;
+    const corner = into && out ? meetingLines(...into, ...out) : null;
     const middle: Point = [(ends[0][0] + ends[1][0]) / 2, (ends[0][1] + ends[1][1]) / 2];
     const placed = corner && Math.hypot(...minus(corner, node.at)) < reach ? corner : middle;
     return { at: placed, before: node.before && (curves[before]?.[2] ?? node.before), after: node.after && (curves[k]?.[1] ?? node.after) };

@@ -7,11 +7,11 @@ import { createLight, createPlane, luminance, mapPlane, quantile, type Light, ty
 import type { Role } from '../intake/frameFacts';
 import type { Tools } from '../kernels/tools';
 import type { GuideSet } from '../mix/guides';
-import { MOST_RINGS, type AdjustPass, type Area, type FrameId, type Mix, type OutlineNode, type Pass, type SourcePass } from '@zaddle/document';
+import type { AdjustPass, Area, FrameId, Mix, Pass, SourcePass } from '@zaddle/document';
 import type { Findings } from '../found/findings';
-import { pixelsOfPane } from '../window/fitPane';
 import { addedLight } from './addedLight';
 import { analyseShot, levelled, type Analysis } from './analyseShot';
+import { glassMask } from './glassMask';
 import { viewQuality, type ViewQuality } from './guessRoles';
 import { chooseReference, lineUpShot, viewShot, type LensChoice, type PartResiduals, type ShotFrame } from './lineUpShot';
 import { matchBalance } from './matchBalance';
@@ -178,30 +178,6 @@ function edgeFrame({ guides, findings }: Analysis): FrameId | null {
     }
   }
   return best;
-}
-
-/** Share of the glass that must lie in panes with straight sides for these to bound it. */
-const IN_PANES = 0.95;
-/** How far the found glass may reach beyond itself where panes bound it, in longer sides of the reference; and how soft their edge is. */
-const BEYOND_PANES = 0.003;
-const PANE_SOFTNESS = 0.0007;
-
-/** The glass as a mask: its panes by their straight sides, without what stands before them; or as it was found, where it has other shapes. */
-function glassMask({ findings, guides, mix }: Analysis, edge: FrameId): Area[] {
-  const { plane, panes } = findings.panes();
-  const found: Area = { id: 'glass', kind: 'found', what: 'glass', join: 'add', inverted: false, edge };
-  const inPanes = new Uint8Array(plane.data.length);
-  for (const pane of panes) pixelsOfPane(pane, guides.width, guides.height, (i) => (inPanes[i] = 1));
-  const [all, bound] = plane.data.reduce(([sum, inside], v, i) => (v > 0 ? [sum + 1, inside + inPanes[i]] : [sum, inside]), [0, 0]);
-  if (panes.length === 0 || panes.length > MOST_RINGS || bound < IN_PANES * all) return [found];
-  const scale = mix.width / guides.width;
-  const unit = Math.max(mix.width, mix.height);
-  const at = (v: number): number => Math.round(((v + 0.5) * scale - 0.5) * (1e6 / unit)) / 1e6;
-  const rings = panes.map((pane) => pane.map(([x, y]): OutlineNode => ({ at: [at(x), at(y)], before: null, after: null })));
-  return [
-    { id: 'panes', kind: 'outline', join: 'add', inverted: false, rings, softness: PANE_SOFTNESS },
-    { ...found, join: 'intersect', border: { grow: BEYOND_PANES, soften: 0, snap: null } },
-  ];
 }
 
 /** The pass for the view outside, from the frame that has it best. */

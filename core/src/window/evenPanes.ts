@@ -1,4 +1,5 @@
 import type { Point } from '@zaddle/document';
+import { meetingLines } from '../geometry/meetingLines';
 import type { PaneQuad } from './fitPane';
 
 /** Pixels between panes that are neighbours, at most, and share of a side along which they lie beside each other. */
@@ -16,14 +17,6 @@ function beyond([px, py]: Point, a: Point, b: Point): number {
   const length = Math.hypot(b[0] - a[0], b[1] - a[1]) || 1;
   return ((b[1] - a[1]) * (px - a[0]) - (b[0] - a[0]) * (py - a[1])) / length;
 }
-/** Where the line through p and q crosses that through a and b; p where they hardly meet. */
-function crossing(p: Point, q: Point, a: Point, b: Point): Point {
-  const [ux, uy, vx, vy] = [q[0] - p[0], q[1] - p[1], b[0] - a[0], b[1] - a[1]];
-  const cross = ux * vy - uy * vx;
-  if (Math.abs(cross) < 1e-6) return p;
-  return along(p, q, ((a[0] - p[0]) * vy - (a[1] - p[1]) * vx) / cross);
-}
-
 /** Whether one pane lies beside another, over a bar, when their tops are looked at: to its left or to its right. */
 function isBeside([tl, tr, br, bl]: readonly Point[], [otl, otr, obr, obl]: readonly Point[]): boolean {
   const high = Math.hypot(bl[0] - tl[0], bl[1] - tl[1]);
@@ -45,7 +38,7 @@ export function evenPanes(panes: readonly PaneQuad[], maybe: (strip: PaneQuad) =
       for (const other of panes) {
         const there = turn.map((k) => other[k]);
         if (other === pane || !isBeside(own, there) || beyond(along(there[0], there[1], 0.5), own[0], own[1]) < SHORT) continue;
-        const [left, right] = [crossing(own[0], own[3], there[0], there[1]), crossing(own[1], own[2], there[0], there[1])];
+        const [left, right] = [meetingLines(own[0], own[3], there[0], there[1]) ?? own[0], meetingLines(own[1], own[2], there[0], there[1]) ?? own[1]];
         const strip: PaneQuad = [left, right, own[1], own[0]];
         const turned = TURNS[turn[0] === 0 ? 0 : 4 - turn[0]].map((k) => strip[k]) as unknown as PaneQuad;
         if (!maybe(turned)) continue;

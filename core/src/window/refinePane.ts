@@ -1,4 +1,5 @@
 import type { Point } from '@zaddle/document';
+import { meetingLines } from '../geometry/meetingLines';
 import { bilinear, createPlane, quantile, type Plane } from '../image/plane';
 import type { Guide } from '../mix/guides';
 import type { PaneQuad } from './fitPane';
@@ -76,13 +77,7 @@ function shiftOf(frames: readonly { light: Plane; top: Plane }[], from: Point, t
 }
 
 /** Where the lines through two sides meet; their common corner where they hardly do. */
-function corner([a, b]: readonly [Point, Point], [c, d]: readonly [Point, Point]): Point {
-  const [ux, uy, vx, vy] = [b[0] - a[0], b[1] - a[1], d[0] - c[0], d[1] - c[1]];
-  const cross = ux * vy - uy * vx;
-  if (Math.abs(cross) < 1e-6) return b;
-  const t = ((c[0] - a[0]) * vy - (c[1] - a[1]) * vx) / cross;
-  return [a[0] + t * ux, a[1] + t * uy];
-}
+const corner = (first: readonly [Point, Point], second: readonly [Point, Point]): Point => meetingLines(...first, ...second) ?? first[1];
 
 /** Planes that are read to find where the sides of panes lie. */
 export const edgePlanes = (frames: Iterable<Guide>): { light: Plane; top: Plane }[] => [...frames].map(({ light, top }) => ({ light: createPlane(light.width, light.height, light.g), top }));
