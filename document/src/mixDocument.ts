@@ -1,7 +1,7 @@
 import type { Pass } from './pass/passes';
 import type { Corrections, FrameUse, Matrix3, Optics } from './values';
 
-export const CURRENT_VERSION = 3;
+export const CURRENT_VERSION = 4;
 
 /** All that is needed to make a shot's picture from its frames, whatever the version of the document. */
 export interface Mix {

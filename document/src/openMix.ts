@@ -8,7 +8,7 @@ import { mixSchema } from './schema';
 
 type Step = (document: Record<string, unknown>) => Record<string, unknown>;
 /** From each version to the next; the key is the version that the step starts from. */
-const MIGRATIONS: Readonly<Record<number, Step>> = { 1: withWholeLens, 2: withBundles };
+const MIGRATIONS: Readonly<Record<number, Step>> = { 1: withWholeLens, 2: withBundles, 3: withFills };
 
 /** Version 1 knew distortion only, a response like sRGB's, and one map a frame. */
 function withWholeLens(old: Record<string, unknown>): Record<string, unknown> {
@@ -25,13 +25,22 @@ function withBundles(old: Record<string, unknown>): Record<string, unknown> {
   return { ...old, version: 3, passes };
 }
 
+/** Version 3 filled with tones only. */
+const withFill = (pass: Record<string, unknown>): Record<string, unknown> => (pass.kind === 'fill' ? { around: false, ...pass } : pass);
+function withFills(old: Record<string, unknown>): Record<string, unknown> {
+  const passes = Array.isArray(old.passes) ? (old.passes as Record<string, unknown>[]).map(withFill) : old.passes;
+  return { ...old, version: 4, passes };
+}
+/** A pass of any version, as it is now. */
+const asNow = (pass: Pass): Pass => withFill(withBundle(pass as unknown as Record<string, unknown>)) as unknown as Pass;
+
 /** A step of a history, whatever version of the document it was made on: passes that it brings back are as they are now. */
 export function readStep(stored: unknown): Command {
   const step = stored as Command;
-  if (step.kind === 'addPass') return { ...step, pass: withBundle(step.pass as unknown as Record<string, unknown>) as unknown as Pass };
+  if (step.kind === 'addPass') return { ...step, pass: asNow(step.pass) };
   if (step.kind === 'several') return { ...step, commands: step.commands.map(readStep) };
   if (step.kind !== 'changeMix' || !step.changes.passes) return step;
-  return { ...step, changes: { ...step.changes, passes: step.changes.passes.map((pass) => withBundle(pass as unknown as Record<string, unknown>) as unknown as Pass) } };
+  return { ...step, changes: { ...step.changes, passes: step.changes.passes.map(asNow) } };
 }
 
 /** Every frame that the document names must be among its frames. @throws InvalidMix */

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { applyCommand, blockStart, checkWhole, commandSchema, CURRENT_VERSION, holders, hostOf, InvalidMix, openMix, type Command, type MixDocument, type Pass } from '../src/index';
+import { applyCommand, blockStart, checkWhole, commandSchema, CURRENT_VERSION, holders, hostOf, InvalidMix, openMix, readStep, type Command, type MixDocument, type Pass, type SourcePass } from '../src/index';
 
 const use = { width: 1500, height: 1000, homography: [1, 0, 0, 0, 1, 0, 0, 0, 1], mesh: null, stops: 0, balance: [1, 1, 1] } as const;
 const base = (id: string, within: string | null) => ({ id, name: id, within, why: '', on: true, opacity: 1, mask: [], exposure: 0, balance: [1, 1, 1] }) as const;
@@ -90,4 +90,12 @@ test('a document of version 2 is read: its passes lie in no bundle and have no c
   const now = mixOf(light('a'), tone('t', null, false));
   const passes = now.passes.map(({ within: _, ...pass }) => Object.fromEntries(Object.entries(pass).filter(([key]) => key !== 'curve' && key !== 'tied')));
   expect(openMix({ ...now, version: 2, passes })).toEqual(now);
+});
+
+test('a document of version 3 is read, and a step of that time: what filled did so with tones', () => {
+  const { source: _, alignment: __, ...rest } = light('f') as SourcePass;
+  const pass = { ...rest, kind: 'fill', tone: [0.1, 0.2, 0.3], ramp: null } as unknown as Pass;
+  const read = openMix({ ...mixOf(light('a')), version: 3, passes: [light('a'), pass] });
+  expect(read.passes[1]).toEqual({ ...pass, around: false });
+  expect(readStep({ kind: 'addPass', index: 0, pass })).toEqual({ kind: 'addPass', index: 0, pass: { ...pass, around: false } });
 });

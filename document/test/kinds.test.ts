@@ -43,7 +43,7 @@ const ramp: fc.Arbitrary<FillPass['ramp']> = fc.option(fc.record({ from: point, 
 const passes: { readonly [K in keyof typeof PASSES]: fc.Arbitrary<Pass> } = {
   light: sourced('light'), view: sourced('view'), inset: sourced('inset'),
   bundle: fc.record({ ...passBase, ...blending, kind: fc.constant('bundle' as const) }),
-  fill: fc.record({ ...passBase, ...blending, kind: fc.constant('fill' as const), tone, ramp }),
+  fill: fc.record({ ...passBase, ...blending, kind: fc.constant('fill' as const), tone, ramp, around: fc.boolean() }),
   adjust: fc.record({ ...passBase, kind: fc.constant('adjust' as const), contrast: fc.double({ min: 0.5, max: 2, noNaN: true }), curve: fc.constantFrom([], [[-2, 1], [0, 0.5]] as const), tied: fc.boolean(), highlights: fc.constant(-1), shadows: fc.constant(1), saturation: fc.constant(1) }),
 };
 

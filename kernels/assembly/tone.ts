@@ -174,20 +174,42 @@ function look(table: usize, index: i32): u32 {
   return <u32>load<u8>(table + <usize>index);
 }
 
+// @ts-ignore: decorator
+@inline
+function rolledOff(value: v128, knee: v128, perSpan: v128, w: v128, perW: v128, span: v128): v128 {
+  const t = f32x4.pmin(w, f32x4.mul(f32x4.sub(value, knee), perSpan));
+  const rolled = f32x4.add(knee, f32x4.div(f32x4.mul(f32x4.mul(span, t), f32x4.add(f32x4.splat(1), f32x4.mul(t, perW))), f32x4.add(f32x4.splat(1), t)));
+  return v128.bitselect(rolled, f32x4.pmax(f32x4.splat(0), value), f32x4.gt(value, knee));
+}
+
 /**
- * Working light to 8-bit RGB: row-major matrix to the output primaries, then a table indexed by the
- * float's upper bits (16 octaves from 2^-12 with 512 steps each) that holds tone curve and transfer function.
+ * Working light to 8-bit RGB: row-major matrix to linear sRGB, the display curve (`displayLight` of `finish/toneCurve`), then a table indexed by the float's upper bits (16 octaves from 2^-12 with 512 steps each) that holds the
+ * transfer function.
  */
-export function encodeRow(light: usize, plane: usize, n: i32, matrix: usize, table: usize, out: usize): void {
+export function encodeRow(light: usize, plane: usize, n: i32, matrix: usize, knee: f32, white: f32, fullChroma: f32, table: usize, out: usize): void {
+  const one = f32x4.splat(1), zero = f32x4.splat(0), half = f32x4.splat(0.5);
+  const k = f32x4.splat(knee), span = f32x4.splat(1 - knee), w = f32x4.splat((white - knee) / (1 - knee)), perSpan = f32x4.splat(1 / (1 - knee)), perW = f32x4.splat(((1 - knee) / (white - knee)) * ((1 - knee) / (white - knee)));
+  const full = f32x4.splat(fullChroma), rest = f32x4.splat(1 - fullChroma), perRest = f32x4.splat(1 / (1 - fullChroma));
   const m0 = v128.load32_splat(matrix), m1 = v128.load32_splat(matrix, 4), m2 = v128.load32_splat(matrix, 8);
   const m3 = v128.load32_splat(matrix, 12), m4 = v128.load32_splat(matrix, 16), m5 = v128.load32_splat(matrix, 20);
   const m6 = v128.load32_splat(matrix, 24), m7 = v128.load32_splat(matrix, 28), m8 = v128.load32_splat(matrix, 32);
   for (let i: i32 = 0; i < n; i += 4) {
     const p = light + (<usize>i << 2);
     const lr = v128.load(p), lg = v128.load(p + plane), lb = v128.load(p + plane * 2);
-    const r = tableIndex(f32x4.add(f32x4.add(f32x4.mul(lr, m0), f32x4.mul(lg, m1)), f32x4.mul(lb, m2)));
-    const g = tableIndex(f32x4.add(f32x4.add(f32x4.mul(lr, m3), f32x4.mul(lg, m4)), f32x4.mul(lb, m5)));
-    const b = tableIndex(f32x4.add(f32x4.add(f32x4.mul(lr, m6), f32x4.mul(lg, m7)), f32x4.mul(lb, m8)));
+    const sr = f32x4.add(f32x4.add(f32x4.mul(lr, m0), f32x4.mul(lg, m1)), f32x4.mul(lb, m2));
+    const sg = f32x4.add(f32x4.add(f32x4.mul(lr, m3), f32x4.mul(lg, m4)), f32x4.mul(lb, m5));
+    const sb = f32x4.add(f32x4.add(f32x4.mul(lr, m6), f32x4.mul(lg, m7)), f32x4.mul(lb, m8));
+    const y = f32x4.pmax(zero, f32x4.add(f32x4.add(f32x4.mul(sr, f32x4.splat(0.2126)), f32x4.mul(sg, f32x4.splat(0.7152))), f32x4.mul(sb, f32x4.splat(0.0722))));
+    const shown = rolledOff(y, k, perSpan, w, perW, span);
+    const gain = f32x4.div(shown, f32x4.max(y, f32x4.splat(1e-12)));
+    const most = f32x4.mul(f32x4.pmax(sr, f32x4.pmax(sg, sb)), gain);
+    const excess = f32x4.div(f32x4.sub(most, shown), f32x4.max(f32x4.sub(one, shown), f32x4.splat(1e-4)));
+    const beyond = f32x4.mul(f32x4.sub(excess, full), perRest);
+    const held = f32x4.add(full, f32x4.div(f32x4.mul(rest, beyond), f32x4.add(one, beyond)));
+    const chroma = v128.bitselect(f32x4.div(held, excess), one, f32x4.gt(excess, full));
+    const r = tableIndex(f32x4.mul(half, f32x4.add(f32x4.add(shown, f32x4.mul(chroma, f32x4.sub(f32x4.mul(sr, gain), shown))), rolledOff(sr, k, perSpan, w, perW, span))));
+    const g = tableIndex(f32x4.mul(half, f32x4.add(f32x4.add(shown, f32x4.mul(chroma, f32x4.sub(f32x4.mul(sg, gain), shown))), rolledOff(sg, k, perSpan, w, perW, span))));
+    const b = tableIndex(f32x4.mul(half, f32x4.add(f32x4.add(shown, f32x4.mul(chroma, f32x4.sub(f32x4.mul(sb, gain), shown))), rolledOff(sb, k, perSpan, w, perW, span))));
     const first = look(table, i32x4.extract_lane(r, 0)) | (look(table, i32x4.extract_lane(g, 0)) << 8) | (look(table, i32x4.extract_lane(b, 0)) << 16);
     const second = look(table, i32x4.extract_lane(r, 1)) | (look(table, i32x4.extract_lane(g, 1)) << 8) | (look(table, i32x4.extract_lane(b, 1)) << 16);
     const third = look(table, i32x4.extract_lane(r, 2)) | (look(table, i32x4.extract_lane(g, 2)) << 8) | (look(table, i32x4.extract_lane(b, 2)) << 16);

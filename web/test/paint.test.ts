@@ -48,7 +48,7 @@ describe('painting on a mask', () => {
 });
 
 test('before is the reference alone; solo is one pass, even a muted one', () => {
-  const mix = { version: 3, reference: 'r', lens: { k1: 0, k2: 0, red: 0, blue: 0, falloff: [0, 0] }, corrects: { distortion: true, fringes: true, falloff: true }, response: [], geometry: [1, 0, 0, 0, 1, 0, 0, 0, 1], width: 9, height: 6, frames: {}, merge: ['r'], passes: [pass, { ...pass, id: 'b', on: false }] } as const;
+  const mix = { version: 4, reference: 'r', lens: { k1: 0, k2: 0, red: 0, blue: 0, falloff: [0, 0] }, corrects: { distortion: true, fringes: true, falloff: true }, response: [], geometry: [1, 0, 0, 0, 1, 0, 0, 0, 1], width: 9, height: 6, frames: {}, merge: ['r'], passes: [pass, { ...pass, id: 'b', on: false }] } as const;
   expect(lookedAt(mix, 'before', null, null).passes.map((p) => 'source' in p && p.source)).toEqual([{ kind: 'frame', frame: 'r' }]);
   expect(lookedAt(mix, 'after', 'b', null).passes).toMatchObject([{ id: 'b', on: true }]);
   expect(lookedAt(mix, 'after', null, null)).toBe(mix);

@@ -1,5 +1,5 @@
-import type { FoundArea, FrameId } from '@zaddle/document';
-import type { GlassEdge } from '../found/found';
+import type { AtWindow, FoundArea, FrameId } from '@zaddle/document';
+import type { FoundEdge } from '../found/found';
 import { planePosition } from '../geometry/composedMap';
 import type { Plane } from '../image/plane';
 import type { AreaEvaluation } from '../kind/areaEvaluation';
@@ -7,15 +7,15 @@ import { identity } from '../kind/keeper';
 import { guidedEdgeRow, type PlacedGuidedEdge } from './guidedEdge';
 import type { PlacedPlane, Placing } from '../kind/placing';
 
-/** A share of light, read from its plane; or glass, by the guided filter's model over the luminance of a frame. */
-type Prepared = { readonly what: 'lit'; readonly plane: Plane } | ({ readonly what: 'glass'; readonly edge: FrameId } & GlassEdge);
-interface PlacedGlass {
-  readonly what: 'glass';
+/** A share of light, read from its plane; or glass and what stands before it, by the guided filter's model over the luminance of a frame. */
+type Prepared = { readonly what: 'lit'; readonly plane: Plane } | ({ readonly what: AtWindow; readonly edge: FrameId } & FoundEdge);
+interface PlacedAtWindow {
+  readonly what: AtWindow;
   readonly edge: PlacedGuidedEdge;
   readonly top: number;
   readonly bottom: number;
 }
-type Placed = { readonly what: 'lit'; readonly plane: PlacedPlane } | PlacedGlass;
+type Placed = { readonly what: 'lit'; readonly plane: PlacedPlane } | PlacedAtWindow;
 
 function keyOf(prepared: Prepared, placing: Placing): string {
   if (prepared.what === 'lit') return `${identity(prepared.plane)}`;
@@ -29,14 +29,14 @@ export const found: AreaEvaluation<FoundArea, Prepared, Placed> = {
       const plane = findings.share(area.frame, area.among);
       return plane && { what: 'lit', plane };
     }
-    const glass = findings.glass(area.edge);
-    return glass && { what: 'glass', edge: area.edge, ...glass };
+    const found = findings.atWindow(area.what, area.edge);
+    return found && { what: area.what, edge: area.edge, ...found };
   },
   key: keyOf,
   place(prepared, placing) {
     if (prepared.what === 'lit') return { what: 'lit', plane: placing.onFound(prepared.plane) };
     const edge = placing.frame(prepared.edge);
-    return { what: 'glass', edge: { a: placing.onFound(prepared.a), b: placing.onFound(prepared.b), frame: edge, matrix: placing.frameMatrix(edge) }, top: prepared.top, bottom: prepared.bottom };
+    return { what: prepared.what, edge: { a: placing.onFound(prepared.a), b: placing.onFound(prepared.b), frame: edge, matrix: placing.frameMatrix(edge) }, top: prepared.top, bottom: prepared.bottom };
   },
   row(placed, work, y) {
     if (placed.what === 'lit') return work.plane(placed.plane, y, work.s.area);

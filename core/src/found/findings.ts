@@ -2,14 +2,14 @@ import { luminance, mapPlane, type Light, type Plane } from '../image/plane';
 import { litBy, roomLight, shareAmong, type RoomLight } from '../light/litBy';
 import { matteEdges } from '../mask/matteEdges';
 import type { GuideSet } from '../mix/guides';
-import type { FrameId, Mix } from '@zaddle/document';
+import type { AtWindow, FrameId, Mix } from '@zaddle/document';
 import type { Change } from './findChanges';
 import { findIntruders } from './findIntruders';
 import { findGlass, type Glass } from '../window/findGlass';
 import { ownRadiance } from '../window/ownRadiance';
-import type { Found, GlassEdge } from './found';
+import type { Found, FoundEdge } from './found';
 
-/** Guide rows beyond the found glass that its edge may reach. */
+/** Guide rows beyond what was found that its edge may reach. */
 const EDGE_REACH = 8;
 
 /** log2 luminance as the kernel computes it. */
@@ -22,7 +22,7 @@ export class Findings implements Found {
   private room: RoomLight | null = null;
   private readonly lit = new Map<FrameId, Plane>();
   private readonly shares = new Map<string, Plane>();
-  private readonly edges = new Map<FrameId, GlassEdge>();
+  private readonly edges = new Map<string, FoundEdge>();
   private readonly intruders = new Map<string, readonly Change[]>();
 
   constructor(readonly guides: GuideSet, private readonly frames: Mix['frames'], readonly reference: FrameId) {}
@@ -41,20 +41,20 @@ export class Findings implements Found {
     return (this.glassFound ??= findGlass(this.guides, this.exposures(), this.own()));
   }
 
-  glass(edge: FrameId): GlassEdge {
-    let found = this.edges.get(edge);
-    if (!found) this.edges.set(edge, (found = this.edgeOf(edge)));
+  atWindow(what: AtWindow, edge: FrameId): FoundEdge {
+    const key = `${what} ${edge}`;
+    let found = this.edges.get(key);
+    if (!found) this.edges.set(key, (found = this.edgeOf(what === 'glass' ? this.pane() : this.panes().before, edge)));
     return found;
   }
 
-  private edgeOf(edge: FrameId): GlassEdge {
-    const pane = this.pane();
-    const { a, b } = matteEdges(logLuminance(this.guides.frames.get(edge)!.light), pane);
-    let top = pane.height;
+  private edgeOf(found: Plane, edge: FrameId): FoundEdge {
+    const { a, b } = matteEdges(logLuminance(this.guides.frames.get(edge)!.light), found);
+    let top = found.height;
     let bottom = -1;
-    for (let i = 0; i < pane.data.length; i++) {
-      if (pane.data[i] === 0) continue;
-      const y = Math.floor(i / pane.width);
+    for (let i = 0; i < found.data.length; i++) {
+      if (found.data[i] === 0) continue;
+      const y = Math.floor(i / found.width);
       top = Math.min(top, y);
       bottom = Math.max(bottom, y);
     }

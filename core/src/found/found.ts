@@ -1,8 +1,8 @@
 import type { Plane } from '../image/plane';
-import type { FrameId } from '@zaddle/document';
+import type { AtWindow, FrameId } from '@zaddle/document';
 
-/** Where glass is and how its edge runs: coefficients over the log luminance of a frame, and the rows that it reaches. */
-export interface GlassEdge {
+/** Where something is and how its edge runs: coefficients over the log luminance of a frame, and the rows that it reaches. */
+export interface FoundEdge {
   readonly a: Plane;
   readonly b: Plane;
   /** First and last row, of the planes, where there may be something. */
@@ -13,8 +13,8 @@ export interface GlassEdge {
 /** What was found in a shot, as masks on a grid over the whole of the reference that it was found on. */
 export interface Found {
   readonly reference: FrameId;
-  /** The view through glass, its edge following a frame; null where that was not worked out. */
-  glass(edge: FrameId): GlassEdge | null;
+  /** Something at the windows, its edge following a frame; null where that was not worked out. */
+  atWindow(what: AtWindow, edge: FrameId): FoundEdge | null;
   /** The part of a flash where those of `among` light too, 0..1; null where that was not worked out. */
   share(frame: FrameId, among: readonly FrameId[]): Plane | null;
 }

@@ -1,18 +1,18 @@
 import { createPlane, type Plane } from '../image/plane';
-import type { FrameId, Mix } from '@zaddle/document';
-import type { Found, GlassEdge } from './found';
+import type { AtWindow, FrameId, Mix } from '@zaddle/document';
+import type { Found, FoundEdge } from './found';
 
 /** Version of the detections: findings of an older one stay as they are until somebody asks for new ones. */
 export const FOUND_VERSION = 1;
 
 /** What the masks of a mix refer to. */
-export type Wanted = { readonly kind: 'glass'; readonly edge: FrameId } | { readonly kind: 'share'; readonly frame: FrameId; readonly among: readonly FrameId[] };
+export type Wanted = { readonly kind: AtWindow; readonly edge: FrameId } | { readonly kind: 'share'; readonly frame: FrameId; readonly among: readonly FrameId[] };
 
-const keyOf = (wanted: Wanted): string => (wanted.kind === 'glass' ? `glass ${wanted.edge}` : `share ${[wanted.frame, ...wanted.among].join()}`);
+const keyOf = (wanted: Wanted): string => (wanted.kind === 'share' ? `share ${[wanted.frame, ...wanted.among].join()}` : `${wanted.kind} ${wanted.edge}`);
 
 /** Everything found that the masks of a mix refer to, each once. */
 export function wantedBy(mix: Pick<Mix, 'passes'>): Wanted[] {
-  const all = mix.passes.flatMap((pass) => pass.mask).flatMap((area): Wanted[] => (area.kind !== 'found' ? [] : area.what === 'glass' ? [{ kind: 'glass', edge: area.edge }] : [{ kind: 'share', frame: area.frame, among: area.among }]));
+  const all = mix.passes.flatMap((pass) => pass.mask).flatMap((area): Wanted[] => (area.kind !== 'found' ? [] : area.what === 'lit' ? [{ kind: 'share', frame: area.frame, among: area.among }] : [{ kind: area.what, edge: area.edge }]));
   return [...new Map(all.map((wanted) => [keyOf(wanted), wanted])).values()];
 }
 
@@ -63,11 +63,11 @@ export class StoredFound implements Found {
 
   /** Whether everything is there. */
   has(wanted: readonly Wanted[]): boolean {
-    return wanted.every((w) => this.packed.has(w.kind === 'glass' ? `${keyOf(w)} a` : keyOf(w)));
+    return wanted.every((w) => this.packed.has(w.kind === 'share' ? keyOf(w) : `${keyOf(w)} a`));
   }
 
-  glass(edge: FrameId): GlassEdge | null {
-    const key = keyOf({ kind: 'glass', edge });
+  atWindow(what: AtWindow, edge: FrameId): FoundEdge | null {
+    const key = keyOf({ kind: what, edge });
     const a = this.plane(`${key} a`);
     const b = this.plane(`${key} b`);
     if (!a || !b) return null;
@@ -114,11 +114,11 @@ export function packFound(found: Found, wanted: readonly Wanted[], width: number
       data.push(bytesOf(Uint16Array.from(plane.data, (v) => Math.round(65535 * Math.min(1, Math.max(0, v))))));
       continue;
     }
-    const glass = found.glass(w.edge);
-    if (!glass) continue;
-    rows[key] = [glass.top, glass.bottom];
+    const edge = found.atWindow(w.kind, w.edge);
+    if (!edge) continue;
+    rows[key] = [edge.top, edge.bottom];
     planes.push({ key: `${key} a`, form: 'number' }, { key: `${key} b`, form: 'number' });
-    data.push(bytesOf(glass.a.data), bytesOf(glass.b.data));
+    data.push(bytesOf(edge.a.data), bytesOf(edge.b.data));
   }
   const head = new TextEncoder().encode(JSON.stringify({ version: FOUND_VERSION, reference: found.reference, width, height, planes, rows } satisfies Head));
   const out = new Uint8Array(4 + head.length + data.reduce((sum, d) => sum + d.length, 0));

@@ -2,7 +2,8 @@ import type { Area, FrameId, Mix } from '@zaddle/document';
 import { changeBorder, type Bordered } from '../area/border';
 import { localTone, toneBase, type ToneBase, type ToneModel } from '../finish/localTone';
 import { rescale } from '../geometry/homography';
-import { createLight, createPlane, type Light, type Pixels, type Plane } from '../image/plane';
+import { fillAround } from '../image/fillAround';
+import { createLight, createPlane, mapPlane, type Light, type Pixels, type Plane } from '../image/plane';
 import { shrinkPixels, shrunkSize } from '../image/shrink';
 import { Arena } from '../kernels/arena';
 import type { Kernels, Pointer } from '../kernels/kernels';
@@ -10,7 +11,7 @@ import type { Tools } from '../kernels/tools';
 import type { BroadTones } from '../kind/passEvaluation';
 import { rendererBytes } from '../kind/rowScratch';
 import { GUIDE_SIDE } from '../mix/guides';
-import { tonesOf } from '../pass/passes';
+import { fromAround, tonesOf } from '../pass/passes';
 import { placeMix } from './placeMix';
 import type { Keeping, OutputGrid, PlacedArea, PlacedMix, PlacedSource } from './placedMix';
 import { rowPlane } from '../kind/rowScratch';
@@ -56,9 +57,16 @@ export interface LogRowsJob {
   readonly arena: Arena;
 }
 
-/** Broad light that was taken apart before, by what it was taken from. */
-export type ToneBases = Map<string, ToneBase>;
+/** What was worked out in a wide context before, by what it was worked out from: broad light, and what was carried into masks. */
+export interface WideContext {
+  readonly bases: Map<string, ToneBase>;
+  readonly fills: Map<string, Light>;
+}
+export const newWideContext = (): WideContext => ({ bases: new Map(), fills: new Map() });
 const MOST_BASES = 6;
+const MOST_FILLS = 4;
+/** Coverage of a mask up to which what lies there counts as around it. */
+const AROUND = 0.004;
 
 /** Borders that were changed before, by their area and what names everything that they depend on. */
 const borders = new WeakMap<Area, { readonly name: string; readonly bordered: Bordered }>();
@@ -83,11 +91,11 @@ function toneOf(tools: Tools, base: ToneBase, { highlights, shadows }: BroadTone
 
 /**
  * A mix on the guide level: what wide context is worked out on. The same evaluator as on every other level.
- * @param keeping where rows are kept for the next time, if at all. @param bases broad light from before, kept along.
+ * @param keeping where rows are kept for the next time, if at all. @param wide what was worked out before, kept along.
  * @param logRows renders log2 luminance on several threads; else it is done here.
  */
 export class GuideLevel implements Tools {
-  constructor(readonly kernels: Kernels, readonly arena: Arena, private readonly sources: ReadonlyMap<FrameId, PlacedSource>, private readonly keeping: Keeping | null = null, private readonly bases: ToneBases = new Map(), private readonly logRows: ((job: LogRowsJob) => void) | null = null) {}
+  constructor(readonly kernels: Kernels, readonly arena: Arena, private readonly sources: ReadonlyMap<FrameId, PlacedSource>, private readonly keeping: Keeping | null = null, private readonly wide: WideContext = newWideContext(), private readonly logRows: ((job: LogRowsJob) => void) | null = null) {}
 
   private on<T>(prepared: PreparedMix, work: (renderer: RowRenderer, placed: PlacedMix) => T): T {
     const { prepared: whole, grid } = uncropped(prepared);
@@ -141,21 +149,44 @@ export class GuideLevel implements Tools {
   /** Broad light below a pass. @param exact false takes that of last time for this pass, if there is one. */
   private baseOf(prepared: PreparedMix, index: number, exact: boolean): ToneBase {
     const lately = `of ${prepared.passes[index].pass.id}`;
-    const last = this.bases.get(lately);
+    const last = this.wide.bases.get(lately);
     if (!exact && last) return last;
-    const known = this.keeping && this.bases.get(this.on(prepared, (_, placed) => keyBelow(prepared, placed, index)));
+    const known = this.keeping && this.wide.bases.get(this.on(prepared, (_, placed) => keyBelow(prepared, placed, index)));
     const base = known ?? this.newBase(prepared, index);
-    this.bases.delete(lately);
-    this.bases.set(lately, base);
+    this.wide.bases.delete(lately);
+    this.wide.bases.set(lately, base);
     return base;
   }
 
   private newBase(prepared: PreparedMix, index: number): ToneBase {
     const { logY, key } = this.logBelow(prepared, index);
     const base = toneBase(this, logY);
-    this.bases.set(key, base);
-    while (this.bases.size > 2 * MOST_BASES) this.bases.delete(this.bases.keys().next().value!);
+    this.wide.bases.set(key, base);
+    while (this.wide.bases.size > 2 * MOST_BASES) this.wide.bases.delete(this.wide.bases.keys().next().value!);
     return base;
+  }
+
+  /** What lies around a pass's mask, carried into it. */
+  private around(prepared: PreparedMix, index: number, exact: boolean): Light {
+    const lately = `of ${prepared.passes[index].pass.id}`;
+    const last = this.wide.fills.get(lately);
+    if (!exact && last) return last;
+    const key = this.on(prepared, (_, placed) => `${keyBelow(prepared, placed, index)} ${placed.maskKeys[index]}`);
+    const light = this.wide.fills.get(key) ?? this.newFill(prepared, index);
+    for (const name of [key, lately]) {
+      this.wide.fills.delete(name);
+      this.wide.fills.set(name, light);
+    }
+    while (this.wide.fills.size > 2 * MOST_FILLS) this.wide.fills.delete(this.wide.fills.keys().next().value!);
+    return light;
+  }
+
+  private newFill(prepared: PreparedMix, index: number): Light {
+    const picture = this.picture(prepared, index);
+    if (prepared.passes[index].mask.length === 0) return picture;
+    const known = mapPlane(this.mask(prepared, index), (v) => (v <= AROUND ? 1 : 0));
+    // Where the mask is everywhere, nothing lies around it.
+    return known.data.some((v) => v > 0) ? fillAround(picture, known) : picture;
   }
 
   /** What an area covers on this level, before its border is changed, and log luminance of the frame that it is to follow. */
@@ -193,13 +224,17 @@ export class GuideLevel implements Tools {
     return prepared.passes[index].mask.map((area, k) => change(area, [k]));
   }
 
-  /** Works out what has a wide context, from underneath to on top: borders that are changed, and local tones. @param exact false, in the middle of a drag: broad light below may be taken as it was last time. */
+  /** Works out what has a wide context, from underneath to on top: borders that are changed, what lies around masks, and local tones. @param exact false, in the middle of a drag: broad light below may be taken as it was last time. */
   workOut(prepared: PreparedMix, exact = true): PreparedMix {
     let passes = prepared.passes;
     passes.forEach(({ pass }, index) => {
       if (passes[index].mask.some(hasBorder)) {
         const mask = this.workOutBorders({ ...prepared, passes }, index);
         passes = passes.map((p, k) => (k === index ? { ...p, mask } : p));
+      }
+      if (fromAround(pass)) {
+        const around = this.around({ ...prepared, passes }, index, exact);
+        passes = passes.map((p, k) => (k === index ? { ...p, around } : p));
       }
       const wanted = tonesOf(pass);
       if (!wanted) return;

@@ -41,13 +41,15 @@ export function placeMix(prepared: PreparedMix, sources: ReadonlyMap<FrameId, Pl
   const common = `${mix.response.join()} ${mix.corrects.falloff ? mix.lens.falloff.join() : ''}`;
   let belowKey = 'nothing';
   const belowKeys: string[] = [];
+  const maskKeys: string[] = [];
   const layers = layersOf(prepared.passes);
-  const passes = prepared.passes.map(({ pass, mask, tone, tied }, index): PlacedPass => {
+  const passes = prepared.passes.map(({ pass, mask, tone, around, tied }, index): PlacedPass => {
     layout.below = tied ? `${belowKey} tied` : belowKey;
     const evaluation = passEvaluation(pass.kind);
-    const { placed, key } = evaluation.does === 'brings' ? evaluation.place(pass, layout) : evaluation.place(pass, tone, layout);
+    const { placed, key } = evaluation.does === 'brings' ? evaluation.place(pass, layout, around) : evaluation.place(pass, tone, layout);
     const maskKey = mask.length === 0 ? '' : layout.maskKey(mask);
     belowKeys.push(belowKey);
+    maskKeys.push(maskKey);
     belowKey = shortKey(`${belowKey} ${JSON.stringify({ ...pass, mask: null, name: null, why: null })} ${key} ${maskKey} ${usesMerge(pass) ? mergeKey : ''} ${common}`);
     return {
       opacity: pass.opacity, ...layers[index], tied, looksBelow: mask.some(looksBelow), gathers: evaluation.does === 'brings' && evaluation.gathers,
@@ -63,6 +65,7 @@ export function placeMix(prepared: PreparedMix, sources: ReadonlyMap<FrameId, Pl
     mergeKept: bracketed ? layout.rows(`g${mergeKey}`, 4) : null,
     passes,
     belowKeys,
+    maskKeys,
     ...(keeping ? belowOf(layout, prepared, belowKeys, layers.map(({ depth }) => depth), keeping.working) : { from: null, keep: null }),
     referenceMap: layout.referenceMap(),
     phases: layout.bytes(PHASES),

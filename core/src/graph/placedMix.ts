@@ -78,6 +78,8 @@ export interface PlacedMix {
   readonly passes: readonly PlacedPass[];
   /** Names what lies below each pass: everything that it depends on. */
   readonly belowKeys: readonly string[];
+  /** Names each pass's mask; nothing where it has none. */
+  readonly maskKeys: readonly string[];
   /** What lies below a pass, kept from before: evaluation starts there in rows that are made. */
   readonly from: KeptBelow | null;
   /** What lies below another, to be kept for the next time. */

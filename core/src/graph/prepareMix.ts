@@ -4,6 +4,7 @@ import type { Bordered } from '../area/border';
 import { passEvaluation } from '../pass/passes';
 import type { Found } from '../found/found';
 import type { ToneModel } from '../finish/localTone';
+import type { Light } from '../image/plane';
 
 /** An area ready for any grid. */
 export interface PreparedArea {
@@ -23,6 +24,8 @@ export interface PreparedPass {
   readonly mask: readonly PreparedArea[];
   /** For passes that change broad tones, once that is worked out. */
   readonly tone: ToneModel | null;
+  /** For passes that bring what lies around their mask, that on the guide, once it is worked out. */
+  readonly around: Light | null;
 }
 
 /** A mix with what its passes refer to. */
@@ -50,7 +53,7 @@ export function prepareMix(mix: Mix, found: Found): PreparedMix {
     const link = linkOf(of);
     return { of, prepared: areaEvaluation(of.kind).prepare(of, found), linked: link === null ? null : (byId.get(link)?.mask ?? []).map(prepareArea), bordered: null };
   };
-  const passes = mix.passes.filter((_, index) => isSeen(mix.passes, index)).map((pass): PreparedPass => ({ pass, tied: pass.kind === 'adjust' && pass.tied, mask: pass.mask.map(prepareArea), tone: null }));
+  const passes = mix.passes.filter((_, index) => isSeen(mix.passes, index)).map((pass): PreparedPass => ({ pass, tied: pass.kind === 'adjust' && pass.tied, mask: pass.mask.map(prepareArea), tone: null, around: null }));
   return { mix, foundOn: found.reference, passes: withoutEmpty(mix.passes, passes) };
 }
 

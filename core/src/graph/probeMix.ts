@@ -1,6 +1,6 @@
 import type { FrameId, Triple } from '@zaddle/document';
 import type { Homography } from '../geometry/homography';
-import { toneCurve } from '../finish/toneCurve';
+import { displayLight } from '../finish/toneCurve';
 import { applyMatrix, WORKING_TO_SRGB } from '../colour/primaries';
 import { linearToSrgb } from '../colour/transfer';
 import { Arena } from '../kernels/arena';
@@ -27,7 +27,7 @@ export interface Probe {
   readonly shares: readonly { readonly pass: string; readonly share: number }[];
 }
 
-export const deliveredOf = (light: Triple): Triple => applyMatrix(WORKING_TO_SRGB, light).map((v) => 255 * linearToSrgb(toneCurve(v))) as unknown as Triple;
+export const deliveredOf = (light: Triple): Triple => displayLight(applyMatrix(WORKING_TO_SRGB, light)).map((v) => 255 * linearToSrgb(v)) as unknown as Triple;
 
 /**
  * Looks at a few pixels about one place of the picture: its light, and which passes it comes from.

@@ -1,6 +1,7 @@
 import { areaEvaluation } from '../area/areas';
 import { borderRow } from '../area/border';
 import { BLEND_MODE_CODES } from '../blend/blendModes';
+import { FULL_CHROMA, KNEE, WHITE } from '../finish/toneCurve';
 import type { Arena } from '../kernels/arena';
 import type { Kernels, Pointer } from '../kernels/kernels';
 import { nextChunk } from '../kind/rowScratch';
@@ -29,7 +30,7 @@ export class RowRenderer {
   encodeRow(y: number, out: Pointer): void {
     this.renderRow(y);
     const { s } = this.work;
-    this.kernels.encodeRow(s.below, s.plane, this.mix.width, this.mix.outMatrix, this.mix.outTable, out);
+    this.kernels.encodeRow(s.below, s.plane, this.mix.width, this.mix.outMatrix, KNEE, WHITE, FULL_CHROMA, this.mix.outTable, out);
   }
 
   /**

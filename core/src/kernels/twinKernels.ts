@@ -212,14 +212,26 @@ export function twinKernels(buffer: ArrayBufferLike): Kernels {
         for (let c = 0; c < 3; c++) f32[((light + plane * c) >> 2) + i] *= gain;
       }
     },
-    encodeRow(light, plane, n, matrix, table, out) {
+    encodeRow(light, plane, n, matrix, knee, white, fullChroma, table, out) {
       const m = matrix >> 2;
       for (let i = 0; i < n; i++) {
         const at = (light >> 2) + i;
         const r = f32[at];
         const g = f32[at + (plane >> 2)];
         const b = f32[at + (plane >> 1)];
-        for (let c = 0; c < 3; c++) u8[out + i * 3 + c] = encode(Math.fround(r * f32[m + c * 3] + g * f32[m + c * 3 + 1] + b * f32[m + c * 3 + 2]), table);
+        const s = [0, 1, 2].map((c) => r * f32[m + c * 3] + g * f32[m + c * 3 + 1] + b * f32[m + c * 3 + 2]);
+        const y = Math.max(0, 0.2126 * s[0] + 0.7152 * s[1] + 0.0722 * s[2]);
+        const w = (white - knee) / (1 - knee);
+        const rolledOff = (v: number): number => {
+          const t = Math.min(w, (v - knee) / (1 - knee));
+          return v > knee ? knee + ((1 - knee) * t * (1 + t / (w * w))) / (1 + t) : Math.max(0, v);
+        };
+        const shown = rolledOff(y);
+        const gain = shown / Math.max(1e-12, y);
+        const excess = (Math.max(...s) * gain - shown) / Math.max(1e-4, 1 - shown);
+        const beyond = (excess - fullChroma) / (1 - fullChroma);
+        const chroma = excess > fullChroma ? (fullChroma + ((1 - fullChroma) * beyond) / (1 + beyond)) / excess : 1;
+        for (let c = 0; c < 3; c++) u8[out + i * 3 + c] = encode(Math.fround((shown + chroma * (s[c] * gain - shown) + rolledOff(s[c])) / 2), table);
       }
     },
     sumRows8(rows, stride, count, n, acc) {

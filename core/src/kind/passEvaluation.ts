@@ -1,5 +1,6 @@
 import type { Pass } from '@zaddle/document';
 import type { ToneModel } from '../finish/localTone';
+import type { Light } from '../image/plane';
 import type { Pointer } from '../kernels/kernels';
 import type { Placing } from './placing';
 import type { RowWork } from './rowWork';
@@ -21,7 +22,10 @@ export interface BringingPass<P extends Pass, L> {
   readonly does: 'brings';
   /** Whether it composes the passes that lie within it, and brings what they make. */
   readonly gathers: boolean;
-  place(pass: P, placing: Placing): Placed<L>;
+  /** Whether it brings what lies around its mask: that has to be known in a wide context. */
+  fromAround?(pass: P): boolean;
+  /** @param around what lies around the mask, carried into it, on the guide; null where it is not asked for, or not worked out yet */
+  place(pass: P, placing: Placing, around: Light | null): Placed<L>;
   /** Brings row y into `s.source`, where it is wanted, and says where its cover lies. */
   row(placed: L, work: RowWork, y: number): Pointer;
 }

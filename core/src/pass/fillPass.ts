@@ -1,26 +1,49 @@
 import type { FillPass, Triple } from '@zaddle/document';
+import { createPlane, type Light } from '../image/plane';
+import { identity } from '../kind/keeper';
 import type { BringingPass } from '../kind/passEvaluation';
-import { gainsOf } from './gains';
+import type { PlacedPlane, Placing } from '../kind/placing';
+import { applyGains, gainsOf } from './gains';
 
-interface PlacedFill {
+interface PlacedTones {
+  readonly what: 'tones';
   readonly from: Triple;
   readonly to: Triple;
   /** Where the ramp begins, and how far it goes, pixels of the reference. */
   readonly ramp: { readonly at: readonly [number, number]; readonly by: readonly [number, number] } | null;
 }
+/** What lies around the mask, a plane a channel. */
+interface PlacedAround {
+  readonly what: 'around';
+  readonly channels: readonly PlacedPlane[];
+  readonly gains: Triple;
+}
 
-/** One tone, or a ramp of tones: linear light between its ends, as evenly as light falls. */
-export const fillPass: BringingPass<FillPass, PlacedFill> = {
+function placeTones(pass: FillPass, full: number): PlacedTones {
+  const gains = gainsOf(pass);
+  const lit = (tone: Triple): Triple => tone.map((v, c) => v * gains[c]) as unknown as Triple;
+  const { tone, ramp } = pass;
+  return { what: 'tones', from: lit(tone), to: lit(ramp?.tone ?? tone), ramp: ramp && { at: [ramp.from[0] * full, ramp.from[1] * full], by: [(ramp.to[0] - ramp.from[0]) * full, (ramp.to[1] - ramp.from[1]) * full] } };
+}
+
+function placeAround(pass: FillPass, { width, height, r, g, b }: Light, placing: Placing): PlacedAround {
+  return { what: 'around', channels: [r, g, b].map((channel) => placing.onReference(createPlane(width, height, channel))), gains: gainsOf(pass) };
+}
+
+/** One tone; a ramp of tones, linear light between its ends, as evenly as light falls; or what lies around its mask. */
+export const fillPass: BringingPass<FillPass, PlacedTones | PlacedAround> = {
   does: 'brings',
   gathers: false,
-  place(pass, { shapes: { full } }) {
-    const gains = gainsOf(pass);
-    const lit = (tone: Triple): Triple => tone.map((v, c) => v * gains[c]) as unknown as Triple;
-    const { tone, ramp } = pass;
-    return { placed: { from: lit(tone), to: lit(ramp?.tone ?? tone), ramp: ramp && { at: [ramp.from[0] * full, ramp.from[1] * full], by: [(ramp.to[0] - ramp.from[0]) * full, (ramp.to[1] - ramp.from[1]) * full] } }, key: '' };
-  },
-  row({ from, to, ramp }, work, y) {
+  fromAround: (pass) => pass.around,
+  place: (pass, placing, around) => (around ? { placed: placeAround(pass, around, placing), key: `${identity(around)}` } : { placed: placeTones(pass, placing.shapes.full), key: '' }),
+  row(placed, work, y) {
     const { s, kernels, width } = work;
+    if (placed.what === 'around') {
+      for (let c = 0; c < 3; c++) work.plane(placed.channels[c], y, s.source + s.plane * c);
+      applyGains(placed.gains, work);
+      return s.ones;
+    }
+    const { from, to, ramp } = placed;
     if (ramp) {
       work.referenceCoords(y);
       kernels.rampRow(s.coords, width, ramp.at[0], ramp.at[1], ramp.by[0], ramp.by[1], s.a);

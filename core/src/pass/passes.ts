@@ -10,6 +10,12 @@ const EVALUATIONS: { readonly [K in keyof PassKinds]: PassEvaluation<PassKinds[K
 /** How passes of a kind are evaluated. */
 export const passEvaluation = (kind: Pass['kind']): PassEvaluation<Pass, unknown> => EVALUATIONS[kind];
 
+/** Whether a pass brings what lies around its mask. */
+export function fromAround(pass: Pass): boolean {
+  const evaluation = passEvaluation(pass.kind);
+  return evaluation.does === 'brings' && (evaluation.fromAround?.(pass) ?? false);
+}
+
 /** How a pass changes broad tones, if it does. */
 export function tonesOf(pass: Pass): BroadTones | null {
   const evaluation = passEvaluation(pass.kind);

@@ -7,7 +7,7 @@ import { createLight, createPlane, luminance, mapPlane, quantile, type Light, ty
 import type { Role } from '../intake/frameFacts';
 import type { Tools } from '../kernels/tools';
 import type { GuideSet } from '../mix/guides';
-import type { AdjustPass, Area, FrameId, Mix, Pass, SourcePass } from '@zaddle/document';
+import type { AdjustPass, Area, FillPass, FrameId, Mix, Pass, SourcePass } from '@zaddle/document';
 import type { Findings } from '../found/findings';
 import { addedLight } from './addedLight';
 import { analyseShot, levelled, type Analysis } from './analyseShot';
@@ -45,8 +45,12 @@ const FLASH_MIDDLE = 0.38;
 const AMBIENT_BRIGHTNESS = 0.6;
 const AMBIENT_COLOUR = 0.1;
 /** Median and high tones of a readable view, linear display light. */
-const VIEW_MIDDLE = 0.5;
-const VIEW_HIGH = 0.96;
+const VIEW_MIDDLE = 0.45;
+const VIEW_HIGH = 0.88;
+/** A source of the view: its best median; how many stops off it are as good by two thirds; and how much a clipped part of it costs: no fader brings back a sky. */
+const VIEW_EXPOSED = 0.35;
+const VIEW_LATITUDE = 2;
+const CLIPPING_TELLS = 8;
 
 const base = (id: string): Pick<Pass, 'id' | 'within' | 'on' | 'opacity' | 'mask' | 'exposure' | 'balance'> => ({ id, on: true, opacity: 1, within: null, mask: [], exposure: 0, balance: [1, 1, 1] });
 const sourcePass = (id: string, kind: SourcePass['kind'], source: SourcePass['source'], more: Partial<SourcePass> & Pick<SourcePass, 'name' | 'why'>): SourcePass => ({
@@ -180,6 +184,15 @@ function edgeFrame({ guides, findings }: Analysis): FrameId | null {
   return best;
 }
 
+/** How far joinery is carried in beyond the edge of the glass, in longer sides of the reference: what a lens mixes of the two there. */
+const MIXED_RIM = 0.0015;
+
+/** Joinery under the edge of the view: the room's light behind the glass, far brighter, would shine round it. */
+function joineryPass(view: Pass): FillPass {
+  const mask: Area[] = [{ id: 'under-view', kind: 'same', join: 'add', inverted: false, pass: view.id, border: { grow: MIXED_RIM, soften: 0, snap: null } }];
+  return { ...base('joinery'), kind: 'fill', name: 'Joinery', why: 'frames and bars carried in under the edge of the view, so that no bright line shows round it', mask, mode: 'normal', brightness: 1, colour: 1, tone: [0.5, 0.5, 0.5], ramp: null, around: true };
+}
+
 /** The pass for the view outside, from the frame that has it best. */
 function viewPass(analysis: Analysis): Pass | null {
   const { guides, findings, mix } = analysis;
@@ -188,8 +201,8 @@ function viewPass(analysis: Analysis): Pass | null {
   const qualities = new Map([...guides.frames.keys()].map((id) => [id, qualityOf(analysis, id)]));
   const score = (id: FrameId): number => {
     const { usable, glare, median } = qualities.get(id)!;
-    const off = Math.log2(Math.max(1e-4, median) / 0.35);
-    return usable ** 2 * (1 - glare) ** 3 * Math.exp(-(off * off) / (2 * 1.3 ** 2));
+    const off = Math.log2(Math.max(1e-4, median) / VIEW_EXPOSED);
+    return usable ** CLIPPING_TELLS * (1 - glare) ** 3 * Math.exp(-(off * off) / (2 * VIEW_LATITUDE ** 2));
   };
   const frame = [...guides.frames.keys()].reduce((best, id) => (score(id) > score(best) ? id : best));
   const quality = qualities.get(frame)!;
@@ -275,7 +288,7 @@ export function proposeMix(tools: Tools, all: readonly ShotFrame[], { lens, resp
   }
   const merged = clock();
   const view = viewPass(analysis);
-  const passes: Pass[] = [...lightPasses(analysis), finishPass(), ...(view ? [view] : [])];
+  const passes: Pass[] = [...lightPasses(analysis), finishPass(), ...(view ? [joineryPass(view), view] : [])];
   const mix = { ...analysis.mix, passes, ...coveredCrop(passes, analysis, straighten) };
   const used = usedFrames(mix);
   const verdicts = new Map<FrameId, FrameVerdict>();

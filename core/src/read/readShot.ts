@@ -1,7 +1,7 @@
 import { linearSrgbToLab, applyMatrix, WORKING_TO_SRGB } from '../colour/primaries';
 import { estimateNeutral } from '../colour/estimateNeutral';
 import { PARTS } from '../align/misfit';
-import { toneCurve } from '../finish/toneCurve';
+import { displayLight } from '../finish/toneCurve';
 import { luminance, mapPlane, quantile, type Light } from '../image/plane';
 import { LARGEST_SHOT, TWIN, type Proposal } from '../propose/proposeMix';
 import type { Role } from '../intake/frameFacts';
@@ -20,8 +20,7 @@ function clippedReading(picture: Light, scale: number): Reading {
   let sumX = 0;
   let sumY = 0;
   for (let i = 0; i < picture.r.length; i++) {
-    const top = toneCurve(Math.max(picture.r[i], picture.g[i], picture.b[i]));
-    if (top < 0.995) continue;
+    if (Math.max(...displayLight(applyMatrix(WORKING_TO_SRGB, [picture.r[i], picture.g[i], picture.b[i]]))) < 0.995) continue;
     clipped++;
     sumX += i % picture.width;
     sumY += Math.floor(i / picture.width);

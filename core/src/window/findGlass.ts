@@ -1,10 +1,11 @@
 import type { Point } from '@zaddle/document';
 import { closeMask } from '../image/closeMask';
+import { distanceFrom } from '../image/distance';
 import { createPlane, mapPlane, quantile, type Plane } from '../image/plane';
 import type { GuideSet } from '../mix/guides';
 import { flashAcrossRim, goesOn, rimOf, rimStep } from './regionRim';
 import { evenPanes } from './evenPanes';
-import { directionsOf, fitPane, pixelsOfPane, withinPane, type PaneQuad } from './fitPane';
+import { directionsOf, fitPane, type Along, pixelsOfPane, withinPane, type PaneQuad } from './fitPane';
 import { flashEvidence, outsideByAll, type FlashEvidence } from './flashEvidence';
 import { labelRegions, type Region } from './labelRegions';
 import { comparable, DARK, type Exposures } from './ownRadiance';
@@ -53,8 +54,9 @@ const DIM_SIBLING = 0.3;
 const OUTSIDE_STRIP = 0.4;
 /** Share of the picture's top that a view from inside does not reach. */
 const SKY = 0.3;
-/** Something that stands before a pane has at least so many guide pixels that look like inside. */
+/** Something that stands before a pane has at least so many guide pixels that look like inside, not only along the pane's rim. */
 const BEFORE_PANE = 24;
+const THICK = 1;
 const INSIDE = 0.35;
 
 /** A small and very warm region is a lamp, not a view. */
@@ -120,6 +122,8 @@ export interface Glass {
   readonly plane: Plane;
   /** Its panes with four straight sides; the others are in the plane alone. */
   readonly panes: readonly PaneQuad[];
+  /** 1 where something stands before panes. */
+  readonly before: Plane;
   /** 1 where the plane is and what lies there surely looks like outside in all frames: elsewhere somebody may stand before it in one of them. */
   readonly sure: Plane;
 }
@@ -181,17 +185,18 @@ function taken(whole: Region, parts: readonly Region[], { likely }: Appearance):
   return looks([...inParts]) - looks(whole.pixels.filter((i) => !inParts.has(i))) > FURTHER ? parts : [whole];
 }
 
-/** Pixels of a pane without what stands before it. @param seen pixels that are known to be a view */
-function glassOf(quad: PaneQuad, seen: ReadonlySet<number>, { outside }: Appearance): number[] {
+/** What stands before panes. @param seen pixels that are known to be a view */
+function beforePanes(panes: readonly PaneQuad[], seen: ReadonlySet<number>, { outside }: Appearance): Plane {
   const { width, height } = outside;
-  const all: number[] = [];
   const lacking = createPlane(width, height);
-  pixelsOfPane(quad, width, height, (i) => {
-    all.push(i);
-    if (!seen.has(i) && outside.data[i] < INSIDE) lacking.data[i] = 1;
-  });
-  const before = new Set(labelRegions(lacking).filter((blob) => blob.pixels.length >= BEFORE_PANE).flatMap((blob) => blob.pixels));
-  return all.filter((i) => !before.has(i));
+  const before = createPlane(width, height);
+  for (const quad of panes) pixelsOfPane(quad, width, height, (i) => (lacking.data[i] = !seen.has(i) && outside.data[i] < INSIDE ? 1 : 0));
+  const depth = distanceFrom(mapPlane(lacking, (v) => 1 - v)).data;
+  for (const blob of labelRegions(lacking)) {
+    if (blob.pixels.length < BEFORE_PANE || !blob.pixels.some((i) => depth[i] > THICK)) continue;
+    for (const i of blob.pixels) before.data[i] = 1;
+  }
+  return before;
 }
 
 /** Regions that lie about as close as panes of one window do. */
@@ -200,10 +205,16 @@ function ofOneWindow(region: Region, all: readonly Region[]): Region[] {
   return all.filter((other) => other.left < region.right + reach && other.right > region.left - reach && other.top < region.bottom + reach && other.bottom > region.top - reach);
 }
 
+/** Sides that stand and lie as the picture does: most windows nearly do, and what stands before one may lead its own sides astray. */
+const AS_THE_PICTURE: Along = { standing: 0, level: 0 };
+
 /** Panes that a region shows; none where it has another shape. @param all regions of the view */
 function panesOf(region: Region, all: readonly Region[], logs: readonly Plane[], known: Uint8Array, { outside }: Appearance): PaneQuad[] {
-  const window = fitPane(region, outside.width, outside.height, directionsOf(ofOneWindow(region, all), outside.width))?.quad ?? fitPane(region, outside.width, outside.height)?.quad;
-  return window ? splitPane(window, logs, outside, !isTold(region, known, outside)) : [];
+  const { width, height } = outside;
+  const shared = fitPane(region, width, height, directionsOf(ofOneWindow(region, all), width)) ?? fitPane(region, width, height);
+  const straight = shared && shared.fit >= FITS_WELL ? null : fitPane(region, width, height, AS_THE_PICTURE);
+  const window = straight && straight.fit > (shared?.fit ?? 0) + FITS_BETTER ? straight : shared;
+  return window ? splitPane(window.quad, logs, outside, !isTold(region, known, outside)) : [];
 }
 
 /** Panes without those that lie in a larger one: parts of a pane may have been found by themselves. */
@@ -269,8 +280,9 @@ export function findGlass(guides: GuideSet, exposures: Exposures, own: Plane): G
   const edges = edgePlanes(guides.frames.values());
   const all = [...found, ...siblingPanes(found, logs, proof, (pane, like) => likeNeighbour(pane, like, looks))];
   const panes = eachOnce(evenPanes(all, (strip) => !(middleOf(strip, looks.likely) < OUTSIDE_STRIP)).map((pane) => refinePane(pane, edges)));
-  for (const pane of panes) for (const i of glassOf(pane, seen, looks)) out.data[i] = 1;
+  const before = beforePanes(panes, seen, looks);
+  for (const pane of panes) pixelsOfPane(pane, width, height, (i) => (out.data[i] = 1 - before.data[i]));
   fillGlare(out, looks);
   const plane = closeMask(out, GAP);
-  return { plane, panes, sure: mapPlane(plane, (v, i) => (v > 0 && looks.likely.data[i] >= SURELY ? 1 : 0)) };
+  return { plane, panes, before: mapPlane(before, (v, i) => (plane.data[i] > 0 ? 0 : v)), sure: mapPlane(plane, (v, i) => (v > 0 && looks.likely.data[i] >= SURELY ? 1 : 0)) };
 }

@@ -14,6 +14,13 @@ const WIDEST_BAR = 9;
 const LESS_OUTSIDE = 0.05;
 /** Share of the window that its frame and reveal may take at a side. */
 const SIDE = 0.12;
+/** The same of a window that no flash tells of, as far as that is of one paint. */
+const SIDE_UNSURE = 0.2;
+/** Paint: at most so much of log luminance lies between most of it; and how much a bar must differ from both of its sides, which do so alike. */
+const ONE_PAINT = 0.3;
+const BAR_STEP = 0.4;
+/** log2 luminance from which a frame may be clipped, and tells nothing. */
+const NEARLY_CLIPPED = -0.2;
 /** Least pixels of a pane. */
 const SHORTEST = 5;
 /** How much a pane looks like outside, in the middle of its pixels. */
@@ -61,23 +68,60 @@ function linesAcross(quad: PaneQuad, logs: readonly Plane[], turned: boolean): n
   return lines;
 }
 
+/** What intervals of a window look like. */
+interface Looks {
+  /** How much like outside. */
+  outside(from: number, to: number): number;
+  /** Whether one paint is all that a frame shows of it. */
+  isPainted(from: number, to: number): boolean;
+  /** Whether it is of one paint, and brighter, or darker, than what lies to either side of it: in some frame. */
+  standsApart(from: number, to: number): boolean;
+}
+
+/** Quantiles of log luminance in an interval. */
+interface Tones {
+  readonly low: number;
+  readonly middle: number;
+  readonly high: number;
+}
+const isPaint = ({ low, middle, high }: Tones): boolean => high - low < ONE_PAINT && middle < NEARLY_CLIPPED;
+
+/** @param tonesIn tones of an interval, for each frame */
+function looksOf(outside: Looks['outside'], tonesIn: (from: number, to: number) => readonly Tones[]): Looks {
+  return {
+    outside,
+    isPainted: (from, to) => tonesIn(from, to).some(isPaint),
+    standsApart: (from, to) => {
+      const by = to - from;
+      const [before, own, after] = [tonesIn(from - 2 * by, from - 0.5 * by), tonesIn(from, to), tonesIn(to + 0.5 * by, to + 2 * by)];
+      return own.some((tones, k) => {
+        const [first, second] = [tones.middle - before[k].middle, tones.middle - after[k].middle];
+        return isPaint(tones) && first * second > 0 && Math.min(Math.abs(first), Math.abs(second)) > BAR_STEP;
+      });
+    },
+  };
+}
+
 /**
  * Panes between bars: a bar is narrow, between two lines, and looks less like outside than what lies on either side of it, since
  * lines in a view part nothing.
- * @param looks how much an interval looks like outside. @param inner whether sides lie further in, beyond a frame or a reveal, also where these look as much like outside
+ * @param unsure whether no flash tells: then sides lie further in also where a frame or a reveal looks as much like outside, and bars are told by their paint
  */
-function panesBetween(lines: readonly number[], length: number, looks: (from: number, to: number) => number, inner: boolean): [number, number][] {
+function panesBetween(lines: readonly number[], length: number, { outside: looks, isPainted, standsApart }: Looks, unsure: boolean): [number, number][] {
   const margin = AROUND / length;
   const nearest = (to: number): number => lines.filter((at) => Math.abs(at - to) < margin).sort((a, b) => Math.abs(a - to) - Math.abs(b - to))[0] ?? to;
-  const frameAt = (from: number, to: number, beyond: number): boolean => inner || looks(Math.min(from, to), Math.max(from, to)) < looks(Math.min(to, beyond), Math.max(to, beyond)) - LESS_OUTSIDE;
-  const start = lines.filter((at) => at < margin + SIDE && frameAt(margin, at, at + SIDE)).at(-1) ?? nearest(margin);
-  const end = lines.find((at) => at > 1 - margin - SIDE && frameAt(1 - margin, at, at - SIDE)) ?? nearest(1 - margin);
+  const frameAt = (from: number, to: number, beyond: number): boolean => unsure || looks(Math.min(from, to), Math.max(from, to)) < looks(Math.min(to, beyond), Math.max(to, beyond)) - LESS_OUTSIDE;
+  const first = lines.filter((at) => at < margin + SIDE && frameAt(margin, at, at + SIDE)).at(-1) ?? nearest(margin);
+  const last = lines.find((at) => at > 1 - margin - SIDE && frameAt(1 - margin, at, at - SIDE)) ?? nearest(1 - margin);
+  const start = lines.find((at) => unsure && at > first && at < margin + SIDE_UNSURE && isPainted(first, at)) ?? first;
+  const end = lines.findLast((at) => unsure && at < last && at > 1 - margin - SIDE_UNSURE && isPainted(at, last)) ?? last;
   const inside = lines.filter((at) => at > start && at < end);
   const panes: [number, number][] = [];
   let from = start;
   for (let k = 0; k + 1 < inside.length; k++) {
     const [a, b] = [inside[k], inside[k + 1]];
-    if ((b - a) * length > WIDEST_BAR || looks(a, b) > Math.min(looks(Math.max(start, a - 3 * (b - a)), a), looks(b, Math.min(end, b + 3 * (b - a)))) - LESS_OUTSIDE) continue;
+    const differs = looks(a, b) <= Math.min(looks(Math.max(start, a - 3 * (b - a)), a), looks(b, Math.min(end, b + 3 * (b - a)))) - LESS_OUTSIDE;
+    if ((b - a) * length > WIDEST_BAR || !(differs || (unsure && standsApart(a, b)))) continue;
     panes.push([from, a]);
     from = b;
     k++;
@@ -101,10 +145,16 @@ export function splitPane(quad: PaneQuad, logs: readonly Plane[], outside: Plane
     for (let k = 1; k < 12; k++) for (let l = 1; l < 12; l++) found.push(bilinear(outside, ...placeIn(wide, s0 + ((s1 - s0) * k) / 12, t0 + ((t1 - t0) * l) / 12)));
     return quantile(found, 0.5);
   };
-  const columns = panesBetween(linesAcross(wide, logs, false), across, (from, to) => looksIn(from, to, AROUND / down, 1 - AROUND / down), unsure);
+  const tonesIn = (s0: number, s1: number, t0: number, t1: number): Tones[] => logs.map((log) => {
+    const found: number[] = [];
+    for (let k = 2; k < 11; k++) for (let l = 2; l < 11; l++) found.push(bilinear(log, ...placeIn(wide, s0 + ((s1 - s0) * k) / 12, t0 + ((t1 - t0) * l) / 12)));
+    return { low: quantile(found, 0.2), middle: quantile(found, 0.5), high: quantile(found, 0.8) };
+  });
+  const [top, bottom] = [AROUND / down, 1 - AROUND / down];
+  const columns = panesBetween(linesAcross(wide, logs, false), across, looksOf((from, to) => looksIn(from, to, top, bottom), (from, to) => tonesIn(from, to, top, bottom)), unsure);
   const panes = columns.flatMap(([s0, s1]) => {
     const column: PaneQuad = [placeIn(wide, s0, 0), placeIn(wide, s1, 0), placeIn(wide, s1, 1), placeIn(wide, s0, 1)];
-    const rows = panesBetween(linesAcross(column, logs, true), down, (from, to) => looksIn(s0, s1, from, to), unsure);
+    const rows = panesBetween(linesAcross(column, logs, true), down, looksOf((from, to) => looksIn(s0, s1, from, to), (from, to) => tonesIn(s0, s1, from, to)), unsure);
     return rows.map(([t0, t1]): PaneQuad => [placeIn(wide, s0, t0), placeIn(wide, s1, t0), placeIn(wide, s1, t1), placeIn(wide, s0, t1)]);
   });
   return panes.length > 0 ? panes : [quad];

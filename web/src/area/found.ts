@@ -1,8 +1,10 @@
 import type { FoundArea } from '@zaddle/document';
 import { NO_HANDLES, type AreaView } from './areaView';
 
+const NAMES: Record<FoundArea['what'], string> = { glass: 'Found: glass', before: 'Found: before the glass', lit: 'Found: lit by the flash' };
+
 export const found: AreaView<FoundArea> = {
-  name: ({ what }) => (what === 'glass' ? 'Found: glass' : 'Found: lit by the flash'),
+  name: ({ what }) => NAMES[what],
   short: ({ what }) => what,
   drawing: null,
   listed: null,

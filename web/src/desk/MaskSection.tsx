@@ -31,7 +31,7 @@ export function MaskSection({ mix, pass, frames, onChange, onRemoveArea }: MaskP
   const begin = (text: string): void => {
     const [what, id] = text.split(':');
     if (what === 'paste') return add(copied(held!.areas, mix));
-    if (what === 'glass') return add([{ id: freshId('area'), kind: 'found', what: 'glass', edge: mix.reference, join, inverted: false }]);
+    if (what === 'glass' || what === 'before') return add([{ id: freshId('area'), kind: 'found', what, edge: mix.reference, join, inverted: false }]);
     if (what === 'lit') return add([{ id: freshId('area'), kind: 'found', what: 'lit', frame: id, among: [], join, inverted: false }]);
     if (what === 'same') return add([{ id: freshId('area'), kind: 'same', join, inverted: false, pass: id }]);
     if (what === 'copy') return add(copied(mix.passes.find((p) => p.id === id)!.mask, mix));
@@ -44,6 +44,7 @@ export function MaskSection({ mix, pass, frames, onChange, onRemoveArea }: MaskP
     { value: '', label: 'Add to the mask…' },
     ...LISTED.map(({ kind, label }) => ({ value: kind, label })),
     { value: 'glass', label: 'What was found: the view through glass' },
+    { value: 'before', label: 'What was found: what stands before the glass' },
     ...lights.flatMap((id) => { const frame = frames.find((f) => f.id === id && f.role === 'flash'); return frame ? [{ value: `lit:${id}`, label: `What was found: lit by ${frame.name}` }] : []; }),
     ...others.map(({ id, name }) => ({ value: `same:${id}`, label: `Linked to the mask of ${name}` })),
     ...others.map(({ id, name }) => ({ value: `copy:${id}`, label: `Copy of the mask of ${name}` })),

@@ -18,7 +18,7 @@ const NORMAL = { mode: 'normal', brightness: 1, colour: 1 } as const;
 /** A pass that changes tones, and does nothing yet. */
 export const tonePass = (): AdjustPass => ({ ...plain('Tone'), kind: 'adjust', contrast: 1, highlights: 0, shadows: 0, curve: [], tied: false, saturation: 1 });
 /** Middle grey, everywhere. */
-export const fillPass = (): FillPass => ({ ...plain('Fill'), ...NORMAL, kind: 'fill', tone: [0.18, 0.18, 0.18], ramp: null });
+export const fillPass = (): FillPass => ({ ...plain('Fill'), ...NORMAL, kind: 'fill', tone: [0.18, 0.18, 0.18], ramp: null, around: false });
 export const bundlePass = (name: string, within: string | null): BundlePass => ({ ...plain(name), ...NORMAL, kind: 'bundle', within });
 
 /** The same pass once more, with ids of its own. */

@@ -1,6 +1,6 @@
 import type { StoredFound } from '@zaddle/core/found/storedFound';
 import { wantedBy } from '@zaddle/core/found/storedFound';
-import { GuideLevel, type ToneBases } from '@zaddle/core/graph/guideLevel';
+import { GuideLevel, newWideContext } from '@zaddle/core/graph/guideLevel';
 import { Heap } from '@zaddle/core/graph/heap';
 import { Keep } from '@zaddle/core/graph/keep';
 import { placeMix } from '@zaddle/core/graph/placeMix';
@@ -78,9 +78,9 @@ export class Session {
   readonly sources: FrameSources;
   private readonly keep: Keep;
   private readonly scratch: readonly [number, number];
-  private readonly bases: ToneBases = new Map();
+  private readonly wide = newWideContext();
   /** Those of a mix that is compared with: its passes have the same names, and other light below them. */
-  private readonly otherBases: ToneBases = new Map();
+  private readonly otherWide = newWideContext();
   /** What results for the screen are kept for, whole and rough. */
   private readonly gridKeys: Record<Fineness, string> = { whole: '', rough: '' };
   found: StoredFound;
@@ -114,9 +114,9 @@ export class Session {
   }
 
   /** The guide level of a mix, with those of its frames that are at hand. */
-  guideLevel(mix: MixDocument, bases = this.bases): GuideLevel {
+  guideLevel(mix: MixDocument, wide = this.wide): GuideLevel {
     const sources = this.sources.guideSources(mix, Object.keys(mix.frames).filter((id) => this.sources.has(id)));
-    return new GuideLevel(this.kernels, this.arena(), sources, { keeper: this.keep, grid: 'guide', working: null }, bases, ({ placed, passes, out, stride, arena }) => this.renderRows(placed, arena, out, { kind: 'log', passes, stride }));
+    return new GuideLevel(this.kernels, this.arena(), sources, { keeper: this.keep, grid: 'guide', working: null }, wide, ({ placed, passes, out, stride, arena }) => this.renderRows(placed, arena, out, { kind: 'log', passes, stride }));
   }
 
   /** A mix with what it refers to. @param exact tones anew where what lies below them changed; else as they were last, since somebody is dragging. */
@@ -128,7 +128,7 @@ export class Session {
   /** A mix that is compared with, likewise. */
   prepareOther(mix: MixDocument, exact: boolean): PreparedMix {
     this.keep.begin();
-    return this.guideLevel(mix, this.otherBases).workOut(prepareMix(mix, this.found), exact);
+    return this.guideLevel(mix, this.otherWide).workOut(prepareMix(mix, this.found), exact);
   }
 
   /** Frames that a picture takes whose pixels are not as fine as the screen yet: to be loaded as whole proxies, or as parts of the originals. */
