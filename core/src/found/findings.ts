@@ -1,4 +1,5 @@
 import { luminance, mapPlane, type Light, type Plane } from '../image/plane';
+import { lightsLikeOthers } from '../light/lightsLikeOthers';
 import { litBy, roomLight, shareAmong, type RoomLight } from '../light/litBy';
 import { matteEdges } from '../mask/matteEdges';
 import type { GuideSet } from '../mix/guides';
@@ -9,6 +10,8 @@ import { findGlass, type Glass } from '../window/findGlass';
 import { ownRadiance } from '../window/ownRadiance';
 import type { Found, FoundEdge } from './found';
 
+/** Mean of where a frame's flash lights well, from which it lights the room. */
+const LIGHTS = 0.03;
 /** Guide rows beyond what was found that its edge may reach. */
 const EDGE_REACH = 8;
 
@@ -21,6 +24,7 @@ export class Findings implements Found {
   private ownPlane: Plane | null = null;
   private room: RoomLight | null = null;
   private readonly lit = new Map<FrameId, Plane>();
+  private trust: Map<FrameId, Plane> | null = null;
   private readonly shares = new Map<string, Plane>();
   private readonly edges = new Map<string, FoundEdge>();
   private readonly intruders = new Map<string, readonly Change[]>();
@@ -69,7 +73,7 @@ export class Findings implements Found {
   share(frame: FrameId, among: readonly FrameId[]): Plane {
     const key = [frame, ...among].join();
     let plane = this.shares.get(key);
-    if (!plane) this.shares.set(key, (plane = shareAmong(this.litBy(frame), among.map((id) => this.litBy(id)))));
+    if (!plane) this.shares.set(key, (plane = shareAmong(this.trusted(frame), among.map((id) => this.trusted(id)))));
     return plane;
   }
 
@@ -81,9 +85,24 @@ export class Findings implements Found {
     return changes;
   }
 
+  /** Where a flash lights well by itself, 0..1. */
   litBy(frame: FrameId): Plane {
     let plane = this.lit.get(frame);
     if (!plane) this.lit.set(frame, (plane = litBy(this.guides, (this.room ??= roomLight(this.guides.merge)), frame, this.frames[frame].stops, this.pane())));
     return plane;
+  }
+
+  /** The same, less where it alone has a hot spot or a hard shadow. */
+  private trusted(frame: FrameId): Plane {
+    this.trust ??= this.trustAll();
+    const trust = this.trust.get(frame);
+    const lit = this.litBy(frame);
+    return trust ? mapPlane(lit, (v, i) => v * trust.data[i]) : lit;
+  }
+
+  private trustAll(): Map<FrameId, Plane> {
+    const flashes = [...this.guides.frames].filter(([id]) => this.litBy(id).data.reduce((sum, v) => sum + v, 0) > LIGHTS * this.guides.merge.r.length);
+    const planes = lightsLikeOthers(flashes.map(([, guide]) => guide));
+    return new Map(flashes.map(([id], k) => [id, planes[k]]));
   }
 }

@@ -1,4 +1,5 @@
 import type { Response } from '../colour/responseTable';
+import { believedOfFlash } from '../colour/believedOfFlash';
 import { estimateNeutral } from '../colour/estimateNeutral';
 import type { Triple } from '../colour/primaries';
 import { inverseToneCurve } from '../finish/toneCurve';
@@ -44,6 +45,9 @@ const FLASH_MIDDLE = 0.38;
 /** How much of the ambient's fall of light, and of its colour, lies over the flash. */
 const AMBIENT_BRIGHTNESS = 0.6;
 const AMBIENT_COLOUR = 0.1;
+/** Stops about middle grey, as the room is exposed, from which something shines by itself, and over which it comes to. */
+const SHINES = 2.2;
+const SHINES_SOFTLY = 1.4;
 /** Median and high tones of a readable view, linear display light. */
 const VIEW_MIDDLE = 0.45;
 const VIEW_HIGH = 0.88;
@@ -133,7 +137,7 @@ function lightPasses(analysis: Analysis): Pass[] {
     return [sourcePass('ambient', 'light', { kind: 'merge' }, { name: ambientName, why: 'no usable flash: the room’s own light, made neutral by its light-coloured surfaces', exposure, balance: levelled(neutral) })];
   }
   const joined = joinPops(pops, guides);
-  const neutral = levelled(estimateNeutral(joined.light, joined.weight));
+  const neutral = levelled(believedOfFlash(estimateNeutral(joined.light, joined.weight)));
   for (let i = 0; i < joined.light.r.length; i++) {
     joined.light.r[i] *= neutral[0];
     joined.light.g[i] *= neutral[1];
@@ -144,6 +148,8 @@ function lightPasses(analysis: Analysis): Pass[] {
   const passes: Pass[] = [
     sourcePass('ambient', 'light', { kind: 'merge' }, { name: ambientName, why: 'the room’s own light, for what no flash reached', exposure, balance: ambientBalance }),
   ];
+  const shining: Area = { id: 'shining', kind: 'tones', join: 'add', inverted: false, of: { kind: 'below' }, from: SHINES, to: 6, softness: SHINES_SOFTLY };
+  passes.push(sourcePass('shining', 'light', { kind: 'merge' }, { name: 'Lamps and daylight', why: 'what shines by itself, or mirrors what does, keeps its own colour: the balance of a room by lamplight would turn it blue', exposure, balance: neutral, mask: [shining] }));
   // Muted ones come last: no other flash leaves its share to them.
   [...pops, ...matched.filter((p) => spoilt.has(p.id))].forEach((pop, k, ordered) => {
     const mask: Area[] = [{ id: `lit-${k + 1}`, kind: 'found', what: 'lit', join: 'add', inverted: false, frame: pop.id, among: ordered.slice(0, k).map((p) => p.id) }];
