@@ -1,12 +1,9 @@
 import type { FrameId } from '@zaddle/document';
-import { Arena } from '../kernels/arena';
 import type { Tools } from '../kernels/tools';
 import { passEvaluation } from '../pass/passes';
-import { rendererBytes } from '../kind/rowScratch';
-import { placeMix } from './placeMix';
-import { wholeGrid, type PlacedSource } from './placedMix';
+import type { PlacedSource } from './placedMix';
 import { withoutPass, type PreparedMix, type PreparedPass } from './prepareMix';
-import { RowRenderer } from './rowRenderer';
+import { smallPicture } from './smallPicture';
 
 /** Which pass gives most, place by place: cells row by row, as indices of `passes`; -1 where none gives anything. */
 export interface ContributionMap {
@@ -36,21 +33,8 @@ function calmed(cells: Int16Array, columns: number, rows: number): Int16Array {
  * Tells for every cell of a coarse grid over the picture without which pass it would change most: by leaving out each.
  * @param sources pixels of the frames at about the size of the grid
  */
-export function contributionMap({ kernels, arena }: Tools, prepared: PreparedMix, sources: ReadonlyMap<FrameId, PlacedSource>, columns: number, rows: number): ContributionMap {
-  const picture = (passes: readonly PreparedPass[]): Uint8Array => {
-    const mark = arena.mark();
-    const placed = placeMix({ ...prepared, passes }, sources, wholeGrid(prepared.mix, columns, rows), arena);
-    const bytes = rendererBytes(columns, placed.frames.length);
-    const [start, at] = [arena.take(bytes), arena.take(columns * 3 + 64)];
-    const renderer = new RowRenderer(kernels, new Arena(arena.buffer, start, start + bytes), placed);
-    const out = new Uint8Array(columns * rows * 3);
-    for (let y = 0; y < rows; y++) {
-      renderer.encodeRow(y, at);
-      out.set(new Uint8Array(arena.buffer, at, columns * 3), y * columns * 3);
-    }
-    arena.release(mark);
-    return out;
-  };
+export function contributionMap(tools: Tools, prepared: PreparedMix, sources: ReadonlyMap<FrameId, PlacedSource>, columns: number, rows: number): ContributionMap {
+  const picture = (passes: readonly PreparedPass[]): Uint8Array => smallPicture(tools, { ...prepared, passes }, sources, columns, rows);
   const { passes } = prepared;
   const whole = picture(passes);
   const cells = new Int16Array(columns * rows).fill(-1);

@@ -17,6 +17,7 @@ import { viewQuality, type ViewQuality } from './guessRoles';
 import { chooseReference, lineUpShot, viewShot, type LensChoice, type PartResiduals, type ShotFrame } from './lineUpShot';
 import { matchBalance } from './matchBalance';
 import { spoiltPops } from './spoiltPops';
+import { FALL_PASS, FINISH_PASS, FIRST_START, withStart, type Start } from './starts';
 
 export interface FrameVerdict {
   readonly role: Role;
@@ -42,9 +43,6 @@ export type Clock = () => number;
 /** Where the room's middle tones go, as linear display light: the main body of tones right of centre. */
 const ROOM_MIDDLE = 0.32;
 const FLASH_MIDDLE = 0.38;
-/** How much of the ambient's fall of light, and of its colour, lies over the flash. */
-const AMBIENT_BRIGHTNESS = 0.6;
-const AMBIENT_COLOUR = 0.1;
 /** Stops about middle grey, as the room is exposed, from which something shines by itself, and over which it comes to. */
 const SHINES = 2.2;
 const SHINES_SOFTLY = 1.4;
@@ -157,7 +155,7 @@ function lightPasses(analysis: Analysis): Pass[] {
     const pass = sourcePass(`pop-${k + 1}`, 'light', { kind: 'frame', frame: pop.id }, { name: `Flash ${k + 1}`, why, exposure: pop.exposure, balance: times(pop.balance, neutral), mask });
     passes.push({ ...pass, on: !spoilt.has(pop.id) });
   });
-  passes.push(sourcePass('fall', 'light', { kind: 'merge' }, { name: 'Fall of light', why: 'the ambient’s brightness over the flash’s colour, so that light falls as it did in the room', exposure, balance: ambientBalance, brightness: AMBIENT_BRIGHTNESS, colour: AMBIENT_COLOUR }));
+  passes.push(sourcePass(FALL_PASS, 'light', { kind: 'merge' }, { name: 'Fall of light', why: 'the ambient’s brightness over the flash’s colour, so that light falls as it did in the room', exposure, balance: ambientBalance }));
   return passes;
 }
 
@@ -225,7 +223,7 @@ function viewPass(analysis: Analysis): Pass | null {
 }
 
 function finishPass(): AdjustPass {
-  return { ...base('finish'), kind: 'adjust', name: 'Tone', why: 'broad highlights and shadows brought closer, a little contrast', contrast: 1.14, curve: [], tied: false, highlights: -0.55, shadows: 0.35, saturation: 1.04 };
+  return { ...base(FINISH_PASS), kind: 'adjust', name: 'Tone', why: 'broad highlights and shadows brought closer, a little contrast', contrast: 1, curve: [], tied: false, highlights: 0, shadows: 0, saturation: 1 };
 }
 
 /** Where hand-held frames leave ragged edges, the output that lies within all that light the room. */
@@ -243,10 +241,12 @@ export interface ProposalOptions {
   readonly response: Response | 'find';
   /** false keeps the reference's own frame. */
   readonly straighten: boolean;
+  /** How it begins. */
+  readonly start: Start;
 }
 
 /** Everything found from the frames. */
-export const AUTOMATIC: ProposalOptions = { lens: 'find', response: 'find', straighten: true };
+export const AUTOMATIC: ProposalOptions = { lens: 'find', response: 'find', straighten: true, start: FIRST_START };
 
 /** Why a twin is not used. */
 export const TWIN = 'another file of the same exposure';
@@ -278,7 +278,7 @@ function usedFrames(mix: Mix): Set<FrameId> {
  * @param tools with memory for four proxies. @param all of more than `LARGEST_SHOT`, some are left out and their verdicts say so.
  * @throws Error when there is no frame.
  */
-export function proposeMix(tools: Tools, all: readonly ShotFrame[], { lens, response, straighten }: ProposalOptions, clock: Clock): Proposal {
+export function proposeMix(tools: Tools, all: readonly ShotFrame[], { lens, response, straighten, start }: ProposalOptions, clock: Clock): Proposal {
   if (all.length === 0) throw new Error('A shot needs at least one frame.');
   const frames = workedWith(all);
   const started = clock();
@@ -294,7 +294,7 @@ export function proposeMix(tools: Tools, all: readonly ShotFrame[], { lens, resp
   }
   const merged = clock();
   const view = viewPass(analysis);
-  const passes: Pass[] = [...lightPasses(analysis), finishPass(), ...(view ? [joineryPass(view), view] : [])];
+  const passes: Pass[] = withStart([...lightPasses(analysis), finishPass(), ...(view ? [joineryPass(view), view] : [])], start);
   const mix = { ...analysis.mix, passes, ...coveredCrop(passes, analysis, straighten) };
   const used = usedFrames(mix);
   const verdicts = new Map<FrameId, FrameVerdict>();

@@ -2,6 +2,7 @@ import { EntitySchema } from 'typeorm';
 import type { Grouping } from '@zaddle/core/intake/regroup';
 import type { FrameFacts, Role } from '@zaddle/core/intake/frameFacts';
 import type { FrameStats } from '@zaddle/core/read/frameStats';
+import { FIRST_START, type Start } from '@zaddle/core/propose/starts';
 import type { Reading } from '@zaddle/core/read/readings';
 import type { Command, MixDocument, Optics } from '@zaddle/document';
 
@@ -15,6 +16,8 @@ export interface Shoot {
   groupingPosition: number;
   /** Fed by a watched folder while it is shot. */
   live: boolean;
+  /** What its shots begin with. */
+  start: Start;
 }
 export interface Frame {
   id: string;
@@ -116,7 +119,7 @@ const text = { type: 'text' } as const;
 
 export const ShootEntity = new EntitySchema<Shoot>({
   name: 'Shoot', tableName: 'shoots',
-  columns: { id: uuid, name: text, address: text, dueAt: { type: 'timestamptz', nullable: true, name: 'due_at' }, createdAt: { type: 'timestamptz', name: 'created_at', createDate: true }, groupingPosition: { type: 'integer', name: 'grouping_position', default: 0 }, live: { type: 'boolean', default: false } },
+  columns: { id: uuid, name: text, address: text, dueAt: { type: 'timestamptz', nullable: true, name: 'due_at' }, createdAt: { type: 'timestamptz', name: 'created_at', createDate: true }, groupingPosition: { type: 'integer', name: 'grouping_position', default: 0 }, live: { type: 'boolean', default: false }, start: { type: 'text', default: FIRST_START } },
 });
 export const FrameEntity = new EntitySchema<Frame>({
   name: 'Frame', tableName: 'frames',

@@ -21,13 +21,14 @@ import type { Workshop } from './workshop';
 const idsOf = (frames: readonly { readonly id: string }[]): string => frames.map((f) => f.id).sort().join();
 const PROPOSING_BYTES = 64_000_000;
 
-/** Lines a shot up and works out an automatic start. @param mix a mix whose lens and response are to be kept. */
-async function propose(workshop: Workshop, members: readonly Frame[], mix: MixDocument | null): Promise<{ proposal: Proposal; proxies: ReadonlyMap<string, Pixels> }> {
+/** Lines a shot up and works out an automatic start. @param shot whose shoot says how it begins. @param mix a mix whose lens and response are to be kept. */
+async function propose(workshop: Workshop, shot: Shot, members: readonly Frame[], mix: MixDocument | null): Promise<{ proposal: Proposal; proxies: ReadonlyMap<string, Pixels> }> {
   const inputs = [];
   for (const frame of members) inputs.push({ facts: frame.facts!, proxy: await readGathered(workshop, 'proxy', frame.id, unpackPixels) });
   inputs.sort((a, b) => a.facts.name.localeCompare(b.facts.name, 'en', { numeric: true }));
   const known = mix ? { optics: mix.lens, response: mix.response } : await keptProfile(workshop.database, inputs[0].facts);
-  const proposal = proposeMix(newTools(PROPOSING_BYTES), inputs, known ? { ...AUTOMATIC, lens: known.optics, response: known.response } : AUTOMATIC, () => performance.now());
+  const { start } = await workshop.database.getRepository(ShootEntity).findOneByOrFail({ id: shot.shootId });
+  const proposal = proposeMix(newTools(PROPOSING_BYTES), inputs, { ...AUTOMATIC, start, ...(known ? { lens: known.optics, response: known.response } : {}) }, () => performance.now());
   return { proposal, proxies: new Map(inputs.map(({ facts, proxy }) => [facts.id, proxy])) };
 }
 
@@ -67,7 +68,7 @@ async function offer(workshop: Workshop, shot: Shot, members: readonly Frame[], 
   const mix = readTrusted(stored.document);
   const late = lateFrames(members, mix);
   const gone = Object.keys(mix.frames).some((id) => !members.some((f) => f.id === id));
-  const proposal = late.length > 0 ? (await propose(workshop, members, mix)).proposal : null;
+  const proposal = late.length > 0 ? (await propose(workshop, shot, members, mix)).proposal : null;
   const nameOf = (id: string): string => members.find((f) => f.id === id)!.name;
   const offered = proposal && offerLate(mix, proposal.mix, late.map((f) => f.id), nameOf);
   if (!(await claim.isMine(database.manager))) return;
@@ -105,5 +106,5 @@ export async function proposeTask(workshop: Workshop, id: string, claim: Claim =
   }
   // Frames that were gathered before stats were kept have none.
   const stated = (await database.getRepository(FrameEntity).find({ where: { shotId: id }, select: { id: true, facts: true, stats: true } as never })).flatMap(({ facts, stats }) => (facts && stats && facts.twinOf === null ? [{ facts, stats }] : []));
-  await startMix(workshop, shot, members, stated, await propose(workshop, members, null), claim);
+  await startMix(workshop, shot, members, stated, await propose(workshop, shot, members, null), claim);
 }

@@ -19,6 +19,7 @@ import { ComparedPicture, type ClientPicture } from './ComparedPicture';
 import { PlaceCard } from './PlaceCard';
 import { percent } from './showValues';
 import { toPlace } from './stagePlaces';
+import { Starts } from './Starts';
 import { StageFoot } from './StageFoot';
 import { useCompared } from './useCompared';
 import { useCheck } from './useCheck';
@@ -29,6 +30,7 @@ import { useRestingView, useViewport, type Viewport } from './useViewport';
 
 interface StageProps {
   readonly shot: string;
+  readonly shoot: string;
   readonly mix: MixDocument;
   /** In the middle of a drag: maps of wide context wait. */
   readonly settled: boolean;
@@ -68,7 +70,7 @@ function layOut(canvas: HTMLCanvasElement, { view, left, top }: Drawn, now: View
 }
 
 /** The picture: drawn by the engine's worker, moved and zoomed here, painted on with the pointer. */
-export function Stage({ shot, mix, settled, saved, target, frames, onStroke, onDraw, onAct, onCancel, onChange, onTones, onFaces, next, zoomRequest }: StageProps) {
+export function Stage({ shot, shoot, mix, settled, saved, target, frames, onStroke, onDraw, onAct, onCancel, onChange, onTones, onFaces, next, zoomRequest }: StageProps) {
   const stage = useRef<HTMLDivElement>(null);
   const [canvas, setCanvas] = useState<HTMLCanvasElement | null>(null);
   const [beside, setBeside] = useState<HTMLCanvasElement | null>(null);
@@ -79,9 +81,9 @@ export function Stage({ shot, mix, settled, saved, target, frames, onStroke, onD
   const canvases = useRef<readonly (HTMLCanvasElement | null)[]>([]);
   canvases.current = [canvas, beside];
   const onDrawn = useCallback((drawn: Drawn) => { for (const each of canvases.current) if (each) layOut(each, drawn, viewNow.current); }, []);
-  const { show, lineUpPart, snap: snapArea, map, askFaces, readAhead, probe, state } = useEngine(shot, canvas, beside, onDrawn);
+  const { show, askStarts, lineUpPart, snap: snapArea, map, askFaces, readAhead, probe, state } = useEngine(shot, canvas, beside, onDrawn);
   const pictureIsThere = state.final;
-  const { panel, corners, part, snap, tool, look, solo, radius, softness, strength, compare, telling, mapped } = useAppSelector((s) => s.desk);
+  const { panel, corners, part, snap, tool, look, solo, radius, softness, strength, compare, telling, mapped, starting } = useAppSelector((s) => s.desk);
   const dispatch = useAppDispatch();
   const [pointer, setPointer] = useState<Point | null>(null);
   const drag = useRef<{ points: Point[]; pressures: number[] | null; last: Point; kind: 'pan' | 'paint' | 'pick' | 'fillRamp' | DrawnKind } | null>(null);
@@ -258,6 +260,7 @@ export function Stage({ shot, mix, settled, saved, target, frames, onStroke, onD
       {compare && <ComparedPicture mix={mix} view={view} compare={compare} client={client} canvas={setBeside} drawn={other !== null} onBroken={brokenClient} />}
       {compare?.way === 'wipe' && <WipeLine />}
       {compare && <CompareBar shot={shot} mix={mix} frames={frames} client={client?.name ?? null} onClient={takeClient} onAct={onAct} />}
+      {starting && !compare && panel === 'pass' && <Starts shot={shot} shoot={shoot} mix={mix} saved={saved} known={state.starts} ask={askStarts} onAct={onAct} />}
       {mapped && !compare && <SharesMap mix={seen} view={view} known={state.map} ask={map} />}
       {telling && pointer && !drag.current && <PlaceCard mix={seen} pass={working} pointer={pointer} at={toOutput(pointer)} scale={Math.min(1, view.scale)} probe={probe} />}
       <PlaceMark mix={mix} view={view} onLook={lookAt} />

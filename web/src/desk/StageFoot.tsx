@@ -1,4 +1,4 @@
-import { comparedWith, lookChosen, mapToggled, nextMaskLook, tellingToggled } from '../store/deskSlice';
+import { comparedWith, lookChosen, mapToggled, nextMaskLook, startsToggled, tellingToggled } from '../store/deskSlice';
 import { useAppDispatch, useAppSelector } from '../store/store';
 import type { Viewport } from './useViewport';
 
@@ -15,12 +15,13 @@ interface FootProps {
 /** How large the picture is, and what is shown of it. */
 export function StageFoot({ view, onWhole, onOne, hasTarget, working }: FootProps) {
   const dispatch = useAppDispatch();
-  const { look, compare, telling, mapped } = useAppSelector((s) => s.desk);
+  const { look, compare, telling, mapped, starting } = useAppSelector((s) => s.desk);
   return (
     <div className="foot" onPointerDown={(e) => e.stopPropagation()}>
       <button onClick={onWhole} aria-pressed={view.whole}>Whole</button>
       <button onClick={onOne} aria-pressed={Math.abs(view.scale - 1) < 1e-6}>1:1</button>
       <span>{Math.round(view.scale * 100)} %</span>
+      <button onClick={() => dispatch(startsToggled())} aria-pressed={starting} title="Ways to begin with this shot, side by side (j)">Begin with</button>
       <button onClick={() => dispatch(lookChosen('before'))} aria-pressed={look === 'before'}>Before</button>
       <button onClick={() => dispatch(comparedWith(compare ? null : 'before'))} aria-pressed={compare !== null} title="Hold it beside a frame, a version, a picture of the client’s (d)">Compare</button>
       <button onClick={() => dispatch(tellingToggled())} aria-pressed={telling} title="What lies under the pointer, and where it comes from (i)">Tell</button>

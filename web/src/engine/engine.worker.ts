@@ -1,3 +1,4 @@
+import { STARTS, withStart } from '@zaddle/core/propose/starts';
 import { packFound, StoredFound } from '@zaddle/core/found/storedFound';
 import { isSeen, prepareMix, type PreparedMix } from '@zaddle/core/graph/prepareMix';
 import type { KernelMemory } from '@zaddle/core/kernels/loadKernels';
@@ -259,6 +260,13 @@ const tellFaces = newest<Asked<'faces'>>((s, { mix, columns, rows }) => {
   const faces = new Map([...s.maskFaces(mix, columns, rows)].map(([id, face]) => [id, bitmapOf(Uint8ClampedArray.from({ length: face.length * 4 }, (_, i) => ((i & 3) === 3 ? 255 : face[i >> 2])), columns, rows)] as const));
   send({ kind: 'faced', faces }, [...faces.values()]);
 });
+const tellStarts = newest<Asked<'starts'>>((s, { mix, columns, rows }) => {
+  const starts = new Map(STARTS.map((start) => {
+    const rgb = s.sketch({ ...mix, passes: withStart(mix.passes, start) }, columns, rows);
+    return [start, bitmapOf(Uint8ClampedArray.from({ length: columns * rows * 4 }, (_, i) => ((i & 3) === 3 ? 255 : rgb[(i >> 2) * 3 + (i & 3)])), columns, rows)] as const;
+  }));
+  send({ kind: 'started', starts }, [...starts.values()]);
+});
 const tellPlace = newest<Asked<'probe'>>((s, { mix, at, scale, pass, ticket }) => send({ kind: 'probed', ticket, probe: s.probe(mix, at, scale, pass) }));
 
 /** The shot that was read ahead last. */
@@ -289,6 +297,8 @@ addEventListener('message', ({ data }: MessageEvent<ToEngine>) => {
     void work();
   } else if (data.kind === 'faces') {
     tellFaces({ ...data, mix: receiver.unpack(data.mix) });
+  } else if (data.kind === 'starts') {
+    tellStarts({ ...data, mix: receiver.unpack(data.mix) });
   } else if (data.kind === 'map') {
     tellMap({ ...data, mix: receiver.unpack(data.mix) });
   } else if (data.kind === 'snap') {

@@ -8,6 +8,7 @@ import { createPlane, type Plane } from '@zaddle/core/image/plane';
 import { wholeGrid, type OutputGrid, type PlacedMix, type PlacedSource } from '@zaddle/core/graph/placedMix';
 import { maskFaces } from '@zaddle/core/graph/maskFaces';
 import { contributionMap, type ContributionMap } from '@zaddle/core/graph/contributionMap';
+import { smallPicture } from '@zaddle/core/graph/smallPicture';
 import { probeMix, type Probe } from '@zaddle/core/graph/probeMix';
 import { prepareMix, type PreparedMix } from '@zaddle/core/graph/prepareMix';
 import { rendererBytes, rowPlane } from '@zaddle/core/kind/rowScratch';
@@ -188,6 +189,12 @@ export class Session {
   contributions(mix: MixDocument, columns: number, rows: number): ContributionMap {
     const prepared = this.prepare(mix, false);
     return contributionMap({ kernels: this.kernels, arena: this.arena() }, prepared, this.copiesFor(prepared, columns / mix.width), columns, rows);
+  }
+
+  /** A mix as it would be, small: 8-bit RGB. */
+  sketch(mix: MixDocument, columns: number, rows: number): Uint8Array {
+    const prepared = this.prepareOther(mix, true);
+    return smallPicture({ kernels: this.kernels, arena: this.arena() }, prepared, this.copiesFor(prepared, columns / mix.width), columns, rows);
   }
 
   /** The masks of all passes that are seen, small. */

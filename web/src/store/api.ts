@@ -1,5 +1,6 @@
 import { createApi, fetchBaseQuery } from '@reduxjs/toolkit/query/react';
 import type { CellState } from '@zaddle/core/read/setQuality';
+import type { Start } from '@zaddle/core/propose/starts';
 import type { Reading } from '@zaddle/core/read/readings';
 import type { GroupingCommand } from '@zaddle/core/intake/regroup';
 import type { FrameFacts, Role } from '@zaddle/core/intake/frameFacts';
@@ -89,6 +90,12 @@ export interface LensView {
   readonly kept: { readonly keptAt: string } | null;
 }
 
+/** What a shoot begins with, and its shots that nobody has changed otherwise. */
+export interface ShootStart {
+  readonly start: Start;
+  readonly untouched: readonly { readonly shot: string; readonly start: Start }[];
+}
+
 /** The view that a tethered camera is shooting right now. */
 export interface LiveView {
   readonly shoot: { readonly id: string; readonly name: string } | null;
@@ -101,7 +108,7 @@ export interface LiveView {
 /** The server's REST interface. Events from the server invalidate what they touch (`useServerEvents`). */
 export const api = createApi({
   baseQuery: fetchBaseQuery({ baseUrl: '/api', headers: { 'X-Requested-With': 'zaddle' } }),
-  tagTypes: ['Shoots', 'Shoot', 'Shot', 'Deliveries', 'Live', 'Lens', 'Versions', 'History'],
+  tagTypes: ['Shoots', 'Shoot', 'Shot', 'Deliveries', 'Live', 'Lens', 'Versions', 'History', 'Starts'],
   endpoints: (build) => ({
     shoots: build.query<ShootSummary[], void>({ query: () => 'shoots', providesTags: ['Shoots'] }),
     shoot: build.query<ShootDetail, string>({ query: (id) => `shoots/${id}`, providesTags: ['Shoot'] }),
@@ -118,6 +125,8 @@ export const api = createApi({
     deleteShoot: build.mutation<void, string>({ query: (id) => ({ url: `shoots/${id}`, method: 'DELETE' }), invalidatesTags: ['Shoots', 'Deliveries'] }),
     deleteFrame: build.mutation<void, string>({ query: (id) => ({ url: `frames/${id}`, method: 'DELETE' }), invalidatesTags: ['Shoot', 'Shoots'] }),
     deleteDelivery: build.mutation<void, string>({ query: (id) => ({ url: `deliveries/${id}`, method: 'DELETE' }), invalidatesTags: ['Deliveries', 'Shoots'] }),
+    starts: build.query<ShootStart, string>({ query: (shoot) => `shoots/${shoot}/start`, providesTags: ['Starts'] }),
+    chooseStart: build.mutation<{ changed: number }, { shoot: string; start: Start; others: boolean }>({ query: ({ shoot, ...body }) => ({ url: `shoots/${shoot}/start`, method: 'PUT', body }), invalidatesTags: ['Starts'] }),
     proposeAnew: build.mutation<void, string>({ query: (shot) => ({ url: `shots/${shot}/mix/anew`, method: 'POST' }), invalidatesTags: ['Shoot', 'Shot'] }),
     shot: build.query<ShotDetail, string>({ query: (id) => `shots/${id}`, providesTags: ['Shot'] }),
     versions: build.query<MixVersion[], string>({ query: (shot) => `shots/${shot}/versions`, providesTags: ['Versions'] }),
@@ -143,4 +152,4 @@ const markAtOnce = (shoot: string, frames: readonly string[], marked: boolean) =
     for (const frame of draft.frames as { id: string; marked: boolean }[]) if (frames.includes(frame.id)) frame.marked = marked;
   });
 
-export const { useShootsQuery, useShootQuery, useAddShootMutation, useLabelShotMutation, useRegroupMutation, useRegroupStepMutation, useMarkMutation, useWantFileMutation, useProposeAnewMutation, useShotQuery, useDeleteShootMutation, useDeleteFrameMutation, useDeleteDeliveryMutation, useVersionsQuery, useVersionQuery, useHistoryQuery, useKeepVersionMutation, useDeleteVersionMutation, useRenameVersionMutation, useLensQuery, useKeepLensMutation, useLabelsQuery, useLiveQuery, useDeliveriesQuery, useDeliverMutation, useDeliverAgainMutation, useRetryMutation } = api;
+export const { useStartsQuery, useChooseStartMutation, useShootsQuery, useShootQuery, useAddShootMutation, useLabelShotMutation, useRegroupMutation, useRegroupStepMutation, useMarkMutation, useWantFileMutation, useProposeAnewMutation, useShotQuery, useDeleteShootMutation, useDeleteFrameMutation, useDeleteDeliveryMutation, useVersionsQuery, useVersionQuery, useHistoryQuery, useKeepVersionMutation, useDeleteVersionMutation, useRenameVersionMutation, useLensQuery, useKeepLensMutation, useLabelsQuery, useLiveQuery, useDeliveriesQuery, useDeliverMutation, useDeliverAgainMutation, useRetryMutation } = api;

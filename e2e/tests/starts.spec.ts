@@ -1,0 +1,51 @@
+import { readdirSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { expect, test, type Page } from '@playwright/test';
+import { canvasPixels, meanIn, settled } from '../canvas';
+import { address, shootOf } from '../shoot';
+
+/* Ways to begin with a shot. */
+
+let shot = '';
+test.beforeAll(async ({ request }) => {
+  const card = process.env.ZADDLE_CARD!;
+  [shot] = await shootOf(request, 'Starts', readdirSync(card).sort().slice(-3).map((name) => ({ name, data: readFileSync(join(card, name)) })));
+});
+
+const bar = (page: Page) => page.getByRole('radiogroup', { name: 'Ways to begin' });
+const way = (page: Page, name: string) => bar(page).getByRole('radio', { name, exact: true });
+/** Mean brightness of one of the small pictures, 0..255. */
+const brightness = (page: Page, name: string): Promise<number> => way(page, name).locator('canvas').evaluate((canvas: HTMLCanvasElement) => {
+  const { data } = canvas.getContext('2d')!.getImageData(0, 0, canvas.width, canvas.height);
+  let sum = 0;
+  for (let i = 0; i < data.length; i += 4) sum += data[i] + data[i + 1] + data[i + 2];
+  return sum / (data.length / 4) / 3;
+});
+
+test('four ways are shown as they would look; a key takes one, the picture becomes it, and the shoot remembers', async ({ page, request }) => {
+  await page.goto(address(`/shots/${shot}`));
+  await settled(page);
+  const even = await canvasPixels(page);
+  await page.keyboard.press('j');
+  await expect(bar(page).locator('canvas[data-there=true]')).toHaveCount(4);
+  await expect(way(page, 'Even')).toBeChecked();
+  // Real pictures of this shot, and each another one.
+  const shown = await Promise.all(['Even', 'As it stood', 'Airy', 'Deep'].map((name) => brightness(page, name)));
+  expect(Math.abs(shown[0] - meanIn(even, 0, 0, 1000))).toBeLessThan(25);
+  expect(shown[2]).toBeGreaterThan(shown[0] + 4);
+  expect(shown[3]).toBeLessThan(shown[0] - 4);
+  await page.keyboard.press('3');
+  await expect(way(page, 'Airy')).toBeChecked();
+  await settled(page);
+  const airy = await canvasPixels(page);
+  expect(meanIn(airy, 200, 200, 600)).toBeGreaterThan(meanIn(even, 200, 200, 600) + 3);
+  await page.keyboard.press('Escape');
+  await expect(bar(page)).toBeHidden();
+  await expect(page.getByTestId('saving')).toHaveAttribute('data-saving', 'saved');
+  const { shot: { shootId } } = (await (await request.get(address(`/api/shots/${shot}`))).json()) as { shot: { shootId: string } };
+  expect(((await (await request.get(address(`/api/shoots/${shootId}/start`))).json()) as { start: string }).start).toBe('airy');
+  // One step, which undo takes back.
+  await page.keyboard.press('Control+z');
+  await settled(page);
+  expect(Math.abs(meanIn(await canvasPixels(page), 200, 200, 600) - meanIn(even, 200, 200, 600))).toBeLessThan(0.05);
+});
