@@ -125,10 +125,23 @@ describe('the sides of a pane', () => {
     const { panes: [first, second, third, fourth] } = window(6);
     const short: PaneQuad = [[second[0][0], second[0][1] + 14], [second[1][0], second[1][1] + 14], second[2], second[3]];
     const narrow: PaneQuad = [third[0], [third[1][0] - 9, third[1][1]], [third[2][0] - 9, third[2][1]], third[3]];
-    const even = evenPanes([first, short, narrow, fourth], () => true);
+    const even = evenPanes([first, short, narrow, fourth], () => 'view');
     expect(corners(even[1], second)).toBeLessThan(0.01);
     expect(corners(even[2], third)).toBeLessThan(0.01);
     expect(even[0]).toEqual(first);
-    expect(evenPanes([first, short, narrow, fourth], () => false)).toEqual([first, short, narrow, fourth]);
+    expect(evenPanes([first, short, narrow, fourth], () => 'unknown')).toEqual([first, short, narrow, fourth]);
+  });
+  test('come in to the line that the pane beside ends in, where a reveal lies beyond it', () => {
+    const { panes: [first, second, third, fourth] } = window(6);
+    const long: PaneQuad = [[second[0][0], second[0][1] - 9], [second[1][0], second[1][1] - 9], second[2], second[3]];
+    const strips: PaneQuad[] = [];
+    const even = evenPanes([first, long, third, fourth], (strip) => {
+      strips.push(strip);
+      return 'paint';
+    });
+    expect(corners(even[1], second)).toBeLessThan(0.01);
+    // What was looked at is what lies beyond, from its top left on.
+    expect(strips.some((strip) => corners(strip, [long[0], long[1], second[1], second[0]]) < 0.01)).toBe(true);
+    expect(corners(evenPanes([first, long, third, fourth], () => 'unknown')[1], long)).toBeLessThan(0.01);
   });
 });

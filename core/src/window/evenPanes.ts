@@ -25,23 +25,30 @@ function isBeside([tl, tr, br, bl]: readonly Point[], [otl, otr, obr, obl]: read
   return overlap > BESIDE * high && gap < BAR;
 }
 
+/** What lies between the end of a pane and the line that a pane beside it ends in: it may be a view, it is the paint of a frame or a reveal, or neither is known. */
+export type Strip = 'view' | 'paint' | 'unknown';
+
 /**
  * Panes of one window end in one line: a side that lies further in than that of a pane beside it, since the view there is dark or
- * something is mirrored in it, is moved out to that line where what lies between may be a view, too.
- * @param maybe whether what a strip of a pane holds may be a view
+ * something is mirrored in it, is moved out to that line where what lies between may be a view, too; and one that lies further out,
+ * over a reveal that looked like outside, is moved in.
+ * @param between what a strip of a pane holds
  */
-export function evenPanes(panes: readonly PaneQuad[], maybe: (strip: PaneQuad) => boolean): PaneQuad[] {
+export function evenPanes(panes: readonly PaneQuad[], between: (strip: PaneQuad) => Strip): PaneQuad[] {
   return panes.map((pane) => {
     let out: PaneQuad = pane;
     for (const turn of TURNS) {
       const own = turn.map((k) => out[k]);
       for (const other of panes) {
         const there = turn.map((k) => other[k]);
-        if (other === pane || !isBeside(own, there) || beyond(along(there[0], there[1], 0.5), own[0], own[1]) < SHORT) continue;
+        if (other === pane || !isBeside(own, there)) continue;
+        const further = beyond(along(there[0], there[1], 0.5), own[0], own[1]);
+        if (Math.abs(further) < SHORT) continue;
         const [left, right] = [meetingLines(own[0], own[3], there[0], there[1]) ?? own[0], meetingLines(own[1], own[2], there[0], there[1]) ?? own[1]];
-        const strip: PaneQuad = [left, right, own[1], own[0]];
+        // Clockwise from its top left, whichever way it is moved.
+        const strip: Point[] = further > 0 ? [left, right, own[1], own[0]] : [own[0], own[1], right, left];
         const turned = TURNS[turn[0] === 0 ? 0 : 4 - turn[0]].map((k) => strip[k]) as unknown as PaneQuad;
-        if (!maybe(turned)) continue;
+        if (between(turned) !== (further > 0 ? 'view' : 'paint')) continue;
         const corners = [...out] as Point[];
         corners[turn[0]] = left;
         corners[turn[1]] = right;

@@ -11,7 +11,7 @@ import { labelRegions, type Region } from './labelRegions';
 import { comparable, DARK, type Exposures } from './ownRadiance';
 import { edgePlanes, refinePane } from './refinePane';
 import { siblingPanes } from './siblingPanes';
-import { splitPane } from './splitPane';
+import { NEARLY_CLIPPED, splitPane } from './splitPane';
 
 /** Radiance, in white of the reference, that starts a view and that it may fall to where only brightness can tell. */
 const SEED_WITHOUT_FLASH = 1.8;
@@ -52,6 +52,9 @@ const OUTSIDE_SIBLING = 0.45;
 const DIM_SIBLING = 0.3;
 /** The same of what lies between a pane and the line that a pane beside it ends in. */
 const OUTSIDE_STRIP = 0.4;
+/** Pixels of a strip from which its paint is told, and how much of log luminance lies between most of it: a reveal is shaded, and leaves hang before it. */
+const PAINT_SEEN = 30;
+const STRIP_PAINT = 0.5;
 /** Share of the picture's top that a view from inside does not reach. */
 const SKY = 0.3;
 /** Something that stands before a pane has at least so many guide pixels that look like inside, not only along the pane's rim. */
@@ -233,6 +236,15 @@ function middleOf(pane: PaneQuad, plane: Plane): number {
   return quantile(values, 0.5);
 }
 
+/** Whether what lies in a strip is of one paint in some frame that is not clipped there: a frame, or a reveal. */
+function isPaint(strip: PaneQuad, logs: readonly Plane[]): boolean {
+  return logs.some((log) => {
+    const values: number[] = [];
+    pixelsOfPane(strip, log.width, log.height, (i) => values.push(log.data[i]));
+    return values.length >= PAINT_SEEN && quantile(values, 0.5) < NEARLY_CLIPPED && quantile(values, 0.8) - quantile(values, 0.2) < STRIP_PAINT;
+  });
+}
+
 /** Whether what lies in a pane may be a view like that of its neighbour: it looks like outside, and is not far darker. */
 function likeNeighbour(quad: PaneQuad, like: PaneQuad, { outside, radiance }: Appearance): boolean {
   return !(middleOf(quad, outside) <= OUTSIDE_SIBLING) && middleOf(quad, radiance) > DIM_SIBLING * middleOf(like, radiance);
@@ -279,7 +291,10 @@ export function findGlass(guides: GuideSet, exposures: Exposures, own: Plane): G
   const proof = told ? { planes: [mapPlane(looks.outside, (v) => (Number.isNaN(v) ? 0.5 : v))], sides: 3 } : { planes: logs, sides: 4 };
   const edges = edgePlanes(guides.frames.values());
   const all = [...found, ...siblingPanes(found, logs, proof, (pane, like) => likeNeighbour(pane, like, looks))];
-  const panes = eachOnce(evenPanes(all, (strip) => !(middleOf(strip, looks.likely) < OUTSIDE_STRIP)).map((pane) => refinePane(pane, edges)));
+  const painted = (strip: PaneQuad): boolean => !told && isPaint(strip, logs);
+  const even = evenPanes(all, (strip) => (painted(strip) ? 'paint' : middleOf(strip, looks.likely) < OUTSIDE_STRIP ? 'unknown' : 'view'));
+  // An edge that is not the glass's own may have drawn a side back out.
+  const panes = eachOnce(evenPanes(even.map((pane) => refinePane(pane, edges)), (strip) => (painted(strip) ? 'paint' : 'unknown')));
   const before = beforePanes(panes, seen, looks);
   for (const pane of panes) pixelsOfPane(pane, width, height, (i) => (out.data[i] = 1 - before.data[i]));
   fillGlare(out, looks);

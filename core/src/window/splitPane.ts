@@ -20,7 +20,7 @@ const SIDE_UNSURE = 0.2;
 const ONE_PAINT = 0.3;
 const BAR_STEP = 0.4;
 /** log2 luminance from which a frame may be clipped, and tells nothing. */
-const NEARLY_CLIPPED = -0.2;
+export const NEARLY_CLIPPED = -0.2;
 /** Least pixels of a pane. */
 const SHORTEST = 5;
 /** How much a pane looks like outside, in the middle of its pixels. */
