@@ -49,3 +49,20 @@ test('four ways are shown as they would look; a key takes one, the picture becom
   await settled(page);
   expect(Math.abs(meanIn(await canvasPixels(page), 200, 200, 600) - meanIn(even, 200, 200, 600))).toBeLessThan(0.05);
 });
+
+test('readings follow the picture as it is now, and say what to do', async ({ page }) => {
+  await page.goto(address(`/shots/${shot}`));
+  await settled(page);
+  await page.keyboard.press('g');
+  const clipped = page.getByRole('complementary', { name: 'Readings' }).getByRole('button').filter({ hasText: 'Clipped' });
+  await expect(clipped.getByRole('img', { name: 'good' })).toBeVisible();
+  await page.getByRole('group', { name: 'Pass Tone', exact: true }).locator('.name').click();
+  const panel = page.getByRole('complementary', { name: 'Selected pass' });
+  await panel.getByRole('button', { name: /^Exposure: / }).click();
+  await page.getByLabel('Exposure, typed').fill('4');
+  await page.keyboard.press('Enter');
+  await expect(clipped.getByRole('img', { name: 'bad' })).toBeVisible();
+  await expect(clipped).toContainText('lower the highlights of “Tone”');
+  await page.keyboard.press('Control+z');
+  await expect(clipped.getByRole('img', { name: 'good' })).toBeVisible();
+});

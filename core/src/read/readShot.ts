@@ -1,58 +1,14 @@
-import { linearSrgbToLab, applyMatrix, WORKING_TO_SRGB } from '../colour/primaries';
-import { estimateNeutral } from '../colour/estimateNeutral';
 import { PARTS } from '../align/misfit';
-import { displayLight } from '../finish/toneCurve';
-import { luminance, mapPlane, quantile, type Light } from '../image/plane';
+import type { Light } from '../image/plane';
 import { LARGEST_SHOT, TWIN, type Proposal } from '../propose/proposeMix';
 import type { Role } from '../intake/frameFacts';
 import { findLamps, lampsIntact } from '../light/findLamps';
 import type { FrameId } from '@zaddle/document';
 import { findChanges } from '../found/findChanges';
 import { findGlare } from '../found/findGlare';
+import { grade } from './grade';
+import { pictureReadings } from './pictureReadings';
 import type { Reading } from './readings';
-
-const LABELS = { good: 'good', check: 'check', bad: 'bad' } as const;
-const grade = (value: number, check: number, bad: number): Reading['state'] => (value >= bad ? LABELS.bad : value >= check ? LABELS.check : LABELS.good);
-
-/** Share of the picture that the display curve leaves at white or black, in per cent. */
-function clippedReading(picture: Light, scale: number): Reading {
-  let clipped = 0;
-  let sumX = 0;
-  let sumY = 0;
-  for (let i = 0; i < picture.r.length; i++) {
-    if (Math.max(...displayLight(applyMatrix(WORKING_TO_SRGB, [picture.r[i], picture.g[i], picture.b[i]]))) < 0.995) continue;
-    clipped++;
-    sumX += i % picture.width;
-    sumY += Math.floor(i / picture.width);
-  }
-  const value = (100 * clipped) / picture.r.length;
-  return {
-    kind: 'clipped', value, unit: '%', state: grade(value, 1.5, 5),
-    text: value < 1.5 ? 'Hardly anything is clipped.' : 'Parts of the picture are pure white: a darker frame for them would help.',
-    ...(clipped > 0 ? { where: [(sumX / clipped) * scale, (sumY / clipped) * scale] as const } : {}),
-  };
-}
-
-/** How far the likely whites of the finished picture are from grey, CIELAB chroma. */
-function castReading(picture: Light, proposal: Proposal): Reading {
-  const gains = estimateNeutral(picture, mapPlane(proposal.findings.pane(), (v) => 1 - v));
-  const white = applyMatrix(WORKING_TO_SRGB, [1 / gains[0], 1 / gains[1], 1 / gains[2]]).map((v) => v * 0.6) as [number, number, number];
-  const [, a, b] = linearSrgbToLab(white);
-  const value = Math.hypot(a, b);
-  return { kind: 'cast', value, unit: 'ΔE', state: grade(value, 4, 9), text: `Light surfaces measure a* ${a.toFixed(1)}, b* ${b.toFixed(1)}.` };
-}
-
-function viewReading(picture: Light, proposal: Proposal): Reading | null {
-  const glass = proposal.findings.pane();
-  const y = luminance(picture);
-  const inside: number[] = [];
-  const outside: number[] = [];
-  for (let i = 0; i < y.data.length; i += 3) (glass.data[i] > 0.5 ? outside : inside).push(y.data[i]);
-  if (outside.length < 100) return null;
-  if (!proposal.mix.passes.some((pass) => pass.kind === 'view')) return { kind: 'view', value: 0, unit: 'stops', state: 'bad', text: 'No frame shows the view outside unclipped: shoot a shorter exposure.' };
-  const value = Math.log2(quantile(outside, 0.5) / Math.max(1e-4, quantile(inside, 0.5)));
-  return { kind: 'view', value, unit: 'stops', state: value < -0.5 || value > 2.2 ? 'check' : 'good', text: 'How far the view lies above the room.' };
-}
 
 /** How well the worst frame is lined up, and in which part of the picture it is worst. */
 function misalignmentReading({ mix, verdicts }: Proposal): Reading {
@@ -128,7 +84,5 @@ export function readShot(proposal: Proposal, picture: Light): Reading[] {
   readings.push(...movedReadings(proposal, scale), ...glareReadings(proposal, scale));
   const lamps = lampReading(proposal, scale);
   if (lamps) readings.push(lamps);
-  readings.push(clippedReading(picture, scale), castReading(picture, proposal));
-  const view = viewReading(picture, proposal);
-  return view ? [...readings, view] : readings;
+  return [...readings, ...pictureReadings(picture, proposal.findings.pane(), proposal.mix.passes.some((pass) => pass.kind === 'view'), scale)];
 }

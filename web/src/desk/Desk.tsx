@@ -7,6 +7,7 @@ import type { DrawnKind } from '../area/areas';
 import type { EditQueue, QueueView } from '../edits/editQueue';
 import { editsOf } from '../edits/mixEdits';
 import type { ToneCounts } from '../engine/messages';
+import type { Reading } from '@zaddle/core/read/readings';
 import { useDeliverMutation, useShotQuery, type Frame, type Shot } from '../store/api';
 import { opened, panelOpened } from '../store/deskSlice';
 import { useAppDispatch, useAppSelector } from '../store/store';
@@ -14,7 +15,7 @@ import { drawnCommand, strokeCommand } from './paint';
 import { LineUpPanel } from './LineUpPanel';
 import { failed } from '../frame/failed';
 import { PassPanel } from './PassPanel';
-import { Readings } from './Readings';
+import { following, Readings } from './Readings';
 import { FrameDrawer } from './FrameDrawer';
 import { History } from './History';
 import { freshId } from './newPass';
@@ -75,6 +76,8 @@ function OpenDesk({ shot, frames, edits }: { shot: Shot; frames: readonly Frame[
   const [zoom, setZoom] = useState<{ kind: 'whole' | 'one'; count: number }>({ kind: 'whole', count: 0 });
   const { selected, panel, tool, radius, softness, strength, drawer, folded, calm, readings, chosen } = useAppSelector((s) => s.desk);
   const [tones, setTones] = useState<ToneCounts | null>(null);
+  /** What is measured on the picture as it stands, once it is. */
+  const [measured, setMeasured] = useState<readonly Reading[] | null>(null);
   const [faces, setFaces] = useState<ReadonlyMap<string, ImageBitmap>>(new Map());
   const mix = draft ?? view.document;
   const pass = mix.passes.find((p) => p.id === selected) ?? null;
@@ -149,8 +152,8 @@ function OpenDesk({ shot, frames, edits }: { shot: Shot; frames: readonly Frame[
           <Button size="compact-sm" onClick={() => void send()}>Deliver</Button>
         </Group>
       </div>
-      <Readings readings={shot.readings} frames={frames} />
-      <Stage next={next} shot={shot.id} shoot={shot.shootId} mix={mix} settled={draft === null} saved={draft === null && view.saving === 'saved'} target={pass} onStroke={onStroke} onDraw={onDraw} zoomRequest={zoom} onAct={act} onCancel={() => { setDraft(null); area.current = ''; }} onChange={change} onTones={setTones} onFaces={setFaces} frames={frames} />
+      <Readings readings={measured ? following(shot.readings, measured) : shot.readings} frames={frames} />
+      <Stage next={next} shot={shot.id} shoot={shot.shootId} mix={mix} settled={draft === null} saved={draft === null && view.saving === 'saved'} target={pass} onStroke={onStroke} onDraw={onDraw} zoomRequest={zoom} onAct={act} onCancel={() => { setDraft(null); area.current = ''; }} onChange={change} onTones={setTones} onFaces={setFaces} onReadings={setMeasured} frames={frames} />
       {panel === 'lineUp'
         ? <LineUpPanel shot={shot} mix={mix} frames={frames} pass={pass} onAct={act} onReference={(frame) => add({ kind: 'reference', frame })} />
         : <PassPanel mix={mix} pass={pass} tones={tones} frames={frames} onChange={(changes, done) => pass && change(pass.id, changes, done)} actions={actions} onRemoveArea={(area) => pass && act({ kind: 'removeArea', pass: pass.id, area }, true)} />}

@@ -9,10 +9,16 @@ const NAMES: Readonly<Record<Reading['kind'], string>> = {
 };
 const DIGITS: Readonly<Record<string, number>> = { px: 2, '%': 1, stops: 1, 'ΔE': 1, frames: 0 };
 
+/** Kinds that are measured on the picture itself. */
+const OF_PICTURE: ReadonlySet<Reading['kind']> = new Set(['clipped', 'cast', 'view']);
+
+/** Readings of a shot with those of its picture as it stands now. */
+export const following = (proposed: readonly Reading[], now: readonly Reading[]): Reading[] => [...proposed.filter(({ kind }) => !OF_PICTURE.has(kind)), ...now];
+
 const STATES = [['bad', 'bad'], ['check', 'to check'], ['good', 'good']] as const;
 
 /**
- * What is measured about the shot as proposed, in the order of the job: a narrow column of counts, opened on demand. A reading
+ * What is measured about the shot, in the order of the job: a narrow column of counts, opened on demand. A reading
  * that has a place takes the picture there.
  */
 export function Readings({ readings, frames }: { readings: readonly Reading[]; frames: readonly Frame[] }) {
@@ -39,7 +45,7 @@ export function Readings({ readings, frames }: { readings: readonly Reading[]; f
   return (
     <aside className="side left" aria-label="Readings">
       <h4>Readings <button className="flat" onClick={() => dispatch(readingsToggled())} aria-expanded title="g">Fold</button></h4>
-      <p className="why">Measured on the automatic start.</p>
+      <p className="why">Clipped, cast and view follow the picture; the others were measured when it was lined up.</p>
       {readings.map((r, k) => {
         const name = frames.find((f) => f.id === r.frame)?.name;
         return (

@@ -22,6 +22,7 @@ import { toPlace } from './stagePlaces';
 import { Starts } from './Starts';
 import { StageFoot } from './StageFoot';
 import { useCompared } from './useCompared';
+import type { Reading } from '@zaddle/core/read/readings';
 import { useCheck } from './useCheck';
 import { SharesMap } from './SharesMap';
 import { picks, usePicking } from './usePicking';
@@ -46,6 +47,7 @@ interface StageProps {
   readonly onChange: (id: string, changes: PassChanges, done: boolean) => void;
   readonly onTones: (tones: ToneCounts | null) => void;
   readonly onFaces: (faces: ReadonlyMap<string, ImageBitmap>) => void;
+  readonly onReadings: (readings: readonly Reading[] | null) => void;
   readonly frames: readonly Frame[];
   /** What is likely to be opened after this shot, to be read ahead once this picture is there. */
   readonly next: { readonly shot: string; readonly frames: readonly string[] } | null;
@@ -56,6 +58,8 @@ const CHECK_WORDS = { difference: 'Difference in structure: black where frames l
 const wordOf = (tool: Tool): string => (tool === 'more' ? 'More of' : tool === 'less' ? 'Less of' : PICK_WORDS[tool] ?? (tool === 'outline' ? 'Outline on' : (drawnBy(tool)?.doing ?? '')));
 const PICK_WORDS: Partial<Record<Tool, string>> = { neutral: 'Click what should be white or grey, for', tone: 'Press on a tone and drag up or down, for', sample: 'Click what the area should take in, for', fillRamp: 'Drag from the first tone to the second, for' };
 
+/** Milliseconds that a picture stands before it is measured. */
+const AT_REST = 700;
 /** Pixels across of a mask on its strip. */
 const FACE_COLUMNS = 36;
 /** Zoom by a step of the wheel, and by one of a pinch on a trackpad, which comes as a wheel that is turned with Ctrl. */
@@ -70,7 +74,7 @@ function layOut(canvas: HTMLCanvasElement, { view, left, top }: Drawn, now: View
 }
 
 /** The picture: drawn by the engine's worker, moved and zoomed here, painted on with the pointer. */
-export function Stage({ shot, shoot, mix, settled, saved, target, frames, onStroke, onDraw, onAct, onCancel, onChange, onTones, onFaces, next, zoomRequest }: StageProps) {
+export function Stage({ shot, shoot, mix, settled, saved, target, frames, onStroke, onDraw, onAct, onCancel, onChange, onTones, onFaces, onReadings, next, zoomRequest }: StageProps) {
   const stage = useRef<HTMLDivElement>(null);
   const [canvas, setCanvas] = useState<HTMLCanvasElement | null>(null);
   const [beside, setBeside] = useState<HTMLCanvasElement | null>(null);
@@ -81,7 +85,7 @@ export function Stage({ shot, shoot, mix, settled, saved, target, frames, onStro
   const canvases = useRef<readonly (HTMLCanvasElement | null)[]>([]);
   canvases.current = [canvas, beside];
   const onDrawn = useCallback((drawn: Drawn) => { for (const each of canvases.current) if (each) layOut(each, drawn, viewNow.current); }, []);
-  const { show, askStarts, lineUpPart, snap: snapArea, map, askFaces, readAhead, probe, state } = useEngine(shot, canvas, beside, onDrawn);
+  const { show, askReadings, askStarts, lineUpPart, snap: snapArea, map, askFaces, readAhead, probe, state } = useEngine(shot, canvas, beside, onDrawn);
   const pictureIsThere = state.final;
   const { panel, corners, part, snap, tool, look, solo, radius, softness, strength, compare, telling, mapped, starting } = useAppSelector((s) => s.desk);
   const dispatch = useAppDispatch();
@@ -128,6 +132,12 @@ export function Stage({ shot, shoot, mix, settled, saved, target, frames, onStro
   const picking = usePicking({ mix, pass: target, probe, onChange });
   useEffect(() => onTones(state.tones), [state.tones, onTones]);
   useEffect(() => onFaces(state.faces), [state.faces, onFaces]);
+  useEffect(() => onReadings(state.readings), [state.readings, onReadings]);
+  useEffect(() => {
+    if (!pictureIsThere || !settled) return;
+    const timer = setTimeout(() => askReadings(mix), AT_REST);
+    return () => clearTimeout(timer);
+  }, [pictureIsThere, settled, mix, askReadings]);
   useEffect(() => {
     if (pictureIsThere && settled) askFaces(mix, FACE_COLUMNS, Math.max(1, Math.round((FACE_COLUMNS * mix.height) / mix.width)));
   }, [pictureIsThere, settled, mix, askFaces]);

@@ -260,6 +260,7 @@ const tellFaces = newest<Asked<'faces'>>((s, { mix, columns, rows }) => {
   const faces = new Map([...s.maskFaces(mix, columns, rows)].map(([id, face]) => [id, bitmapOf(Uint8ClampedArray.from({ length: face.length * 4 }, (_, i) => ((i & 3) === 3 ? 255 : face[i >> 2])), columns, rows)] as const));
   send({ kind: 'faced', faces }, [...faces.values()]);
 });
+const tellReadings = newest<Asked<'readings'>>((s, { mix }) => send({ kind: 'read', readings: s.readings(mix) }));
 const tellStarts = newest<Asked<'starts'>>((s, { mix, columns, rows }) => {
   const starts = new Map(STARTS.map((start) => {
     const rgb = s.sketch({ ...mix, passes: withStart(mix.passes, start) }, columns, rows);
@@ -297,6 +298,8 @@ addEventListener('message', ({ data }: MessageEvent<ToEngine>) => {
     void work();
   } else if (data.kind === 'faces') {
     tellFaces({ ...data, mix: receiver.unpack(data.mix) });
+  } else if (data.kind === 'readings') {
+    tellReadings({ ...data, mix: receiver.unpack(data.mix) });
   } else if (data.kind === 'starts') {
     tellStarts({ ...data, mix: receiver.unpack(data.mix) });
   } else if (data.kind === 'map') {

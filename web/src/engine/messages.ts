@@ -1,3 +1,4 @@
+import type { Reading } from '@zaddle/core/read/readings';
 import type { Start } from '@zaddle/core/propose/starts';
 import type { ContributionMap } from '@zaddle/core/graph/contributionMap';
 import type { Probe } from '@zaddle/core/graph/probeMix';
@@ -50,6 +51,8 @@ export type ToEngine =
   | { readonly kind: 'faces'; readonly mix: PackedMix; readonly columns: number; readonly rows: number }
   /** Which pass gives most, place by place, on a coarse grid. */
   | { readonly kind: 'map'; readonly mix: PackedMix; readonly columns: number; readonly rows: number }
+  /** What is measured on the picture as it stands. */
+  | { readonly kind: 'readings'; readonly mix: PackedMix }
   /** What the ways to begin would make of a mix, small. */
   | { readonly kind: 'starts'; readonly mix: PackedMix; readonly columns: number; readonly rows: number }
   /** What the picture is at a place, output pixels, and where it comes from. The newest wins. */
@@ -81,6 +84,7 @@ export type Answer =
   | { readonly kind: 'snapped'; readonly pass: string; readonly area: Area }
   | { readonly kind: 'faced'; readonly faces: ReadonlyMap<string, ImageBitmap> }
   | { readonly kind: 'mapped'; readonly map: ContributionMap }
+  | { readonly kind: 'read'; readonly readings: readonly Reading[] }
   | { readonly kind: 'started'; readonly starts: ReadonlyMap<Start, ImageBitmap> }
   | { readonly kind: 'probed'; readonly ticket: number; readonly probe: Probe }
   | { readonly kind: 'partLinedUp'; readonly pass: string; readonly found: { readonly alignment: Matrix3; readonly residualPx: number; readonly windows: number } | null }

@@ -8,6 +8,8 @@ import { createPlane, type Plane } from '@zaddle/core/image/plane';
 import { wholeGrid, type OutputGrid, type PlacedMix, type PlacedSource } from '@zaddle/core/graph/placedMix';
 import { maskFaces } from '@zaddle/core/graph/maskFaces';
 import { contributionMap, type ContributionMap } from '@zaddle/core/graph/contributionMap';
+import { pictureReadings } from '@zaddle/core/read/pictureReadings';
+import type { Reading } from '@zaddle/core/read/readings';
 import { smallPicture } from '@zaddle/core/graph/smallPicture';
 import { probeMix, type Probe } from '@zaddle/core/graph/probeMix';
 import { prepareMix, type PreparedMix } from '@zaddle/core/graph/prepareMix';
@@ -189,6 +191,16 @@ export class Session {
   contributions(mix: MixDocument, columns: number, rows: number): ContributionMap {
     const prepared = this.prepare(mix, false);
     return contributionMap({ kernels: this.kernels, arena: this.arena() }, prepared, this.copiesFor(prepared, columns / mix.width), columns, rows);
+  }
+
+  /** What is measured on the picture as it stands. */
+  readings(mix: MixDocument): Reading[] {
+    const level = this.guideLevel(mix);
+    const prepared = level.workOut(prepareMix(mix, this.found), false);
+    const picture = level.picture(prepared);
+    const view = prepared.passes.findIndex(({ pass }) => pass.kind === 'view');
+    const glass = view < 0 ? createPlane(picture.width, picture.height) : level.mask(prepared, view);
+    return pictureReadings(picture, glass, view >= 0, mix.frames[mix.reference].width / picture.width);
   }
 
   /** A mix as it would be, small: 8-bit RGB. */

@@ -2,6 +2,7 @@ import { useCallback, useEffect, useRef, useState } from 'react';
 import type { MixDocument } from '@zaddle/document';
 import type { Check } from './checkMix';
 import { openEngine, type OpenEngine } from './engineWorker';
+import type { Reading } from '@zaddle/core/read/readings';
 import type { Start } from '@zaddle/core/propose/starts';
 import type { ContributionMap } from '@zaddle/core/graph/contributionMap';
 import type { Probe } from '@zaddle/core/graph/probeMix';
@@ -25,6 +26,8 @@ export interface EngineState {
   readonly part: Extract<Answer, { kind: 'partLinedUp' }> | null;
   /** Masks of passes, small, as they were told last. */
   readonly faces: ReadonlyMap<string, ImageBitmap>;
+  /** What was measured on the picture, as it was told last; null: nothing yet. */
+  readonly readings: readonly Reading[] | null;
   /** What the ways to begin would make of the mix, as it was told last. */
   readonly starts: ReadonlyMap<Start, ImageBitmap>;
   /** Which pass gives most where, as it was told last. */
@@ -49,6 +52,7 @@ export interface Engine {
   readonly show: (seen: Seen) => void;
   readonly lineUpPart: (mix: MixDocument, pass: string) => void;
   readonly askFaces: (mix: MixDocument, columns: number, rows: number) => void;
+  readonly askReadings: (mix: MixDocument) => void;
   readonly askStarts: (mix: MixDocument, columns: number, rows: number) => void;
   readonly map: (mix: MixDocument, columns: number, rows: number) => void;
   readonly snap: (mix: MixDocument, pass: string, area: string) => void;
@@ -58,7 +62,7 @@ export interface Engine {
   readonly readAhead: (shot: string, frames: readonly string[]) => void;
 }
 
-const START: EngineState = { loading: null, ticket: 0, asked: 0, final: false, level: null, drawn: null, tones: null, failure: null, part: null, snapped: null, map: null, faces: new Map(), starts: new Map() };
+const START: EngineState = { loading: null, ticket: 0, asked: 0, final: false, level: null, drawn: null, tones: null, failure: null, part: null, snapped: null, map: null, faces: new Map(), starts: new Map(), readings: null };
 /**
  * The worker that makes the picture of a shot. It comes as a bitmap, which goes onto the canvas in the same moment as the
  * place that it belongs to: the main thread never touches a pixel. @param onDrawn called right then.
@@ -102,6 +106,7 @@ export function useEngine(shot: string, canvas: HTMLCanvasElement | null, other:
         probes.current.answer = null;
       }
       if (answer.kind === 'faced') setState((s) => ({ ...s, faces: answer.faces }));
+      if (answer.kind === 'read') setState((s) => ({ ...s, readings: answer.readings }));
       if (answer.kind === 'started') setState((s) => ({ ...s, starts: answer.starts }));
       if (answer.kind === 'mapped') setState((s) => ({ ...s, map: answer.map }));
       if (answer.kind === 'snapped') setState((s) => ({ ...s, snapped: answer }));
@@ -135,6 +140,7 @@ export function useEngine(shot: string, canvas: HTMLCanvasElement | null, other:
   const snap = useCallback((mix: MixDocument, pass: string, area: string) => engine.current?.post({ kind: 'snap', mix: sender.current.pack(mix, true), pass, area }), []);
   const map = useCallback((mix: MixDocument, columns: number, rows: number) => engine.current?.post({ kind: 'map', mix: sender.current.pack(mix, true), columns, rows }), []);
   const askFaces = useCallback((mix: MixDocument, columns: number, rows: number) => engine.current?.post({ kind: 'faces', mix: sender.current.pack(mix, true), columns, rows }), []);
+  const askReadings = useCallback((mix: MixDocument) => engine.current?.post({ kind: 'readings', mix: sender.current.pack(mix, true) }), []);
   const askStarts = useCallback((mix: MixDocument, columns: number, rows: number) => engine.current?.post({ kind: 'starts', mix: sender.current.pack(mix, true), columns, rows }), []);
-  return { state, show, askStarts, lineUpPart, askFaces, map, snap, probe, readAhead };
+  return { state, show, askReadings, askStarts, lineUpPart, askFaces, map, snap, probe, readAhead };
 }
