@@ -15,15 +15,13 @@ const CERTAIN = 5;
 /** Values below this are nothing: a quarter of a pixel in the corner of 24 megapixels. */
 const LEAST = 6e-5;
 
-function channel({ kernels, arena }: Tools, { width, height, data }: Pixels, c: number): Plane {
-  const mark = arena.mark();
-  const at = arena.take(width * height * 4);
-  kernels.greyRow8(arena.placeBytes(data as Uint8Array), width * height, c === 0 ? 1 : 0, c === 1 ? 1 : 0, c === 2 ? 1 : 0, at);
-  // Light, not codes: the curve of the codes moves edges towards their dark side, in each colour by another part of a pixel. Within what `trackPoints` takes for unclipped.
+/** Light, not codes: the curve of the codes moves edges towards their dark side, in each colour by another part of a pixel. Within what `trackPoints` takes for unclipped. */
+const LIGHT = Float32Array.from({ length: 256 }, (_, code) => 2 + 249.5 * srgbToLinear(code / 255));
+
+/** One colour of 8-bit RGB as light. */
+function channel({ width, height, data }: Pixels, c: number): Plane {
   const plane = createPlane(width, height);
-  const codes = arena.floats(at, width * height);
-  for (let i = 0; i < codes.length; i++) plane.data[i] = 2 + 249.5 * srgbToLinear(codes[i] / 255);
-  arena.release(mark);
+  for (let i = 0, k = c; i < plane.data.length; i++, k += 3) plane.data[i] = LIGHT[data[k]];
   return plane;
 }
 
@@ -66,9 +64,9 @@ function radial(matches: readonly Match[], width: number, height: number): numbe
  * @returns strengths as in `Optics`; 0 where the picture cannot tell.
  */
 export function estimateFringes(tools: Tools, proxy: Pixels, corners: readonly Corner[]): { red: number; blue: number } {
-  const green = channel(tools, proxy, 1);
+  const green = channel(proxy, 1);
   const strength = (c: number): number => {
-    const matches = trackCorners(tools, corners, asPyramid(green), asPyramid(channel(tools, proxy, c)), 0, (x, y) => [x, y], NO_LENS, REACH, ALIKE);
+    const matches = trackCorners(tools, corners, asPyramid(green), asPyramid(channel(proxy, c)), 0, (x, y) => [x, y], NO_LENS, REACH, ALIKE);
     return matches.length < FEWEST ? 0 : radial(matches, proxy.width, proxy.height);
   };
   return { red: strength(0), blue: strength(2) };
