@@ -68,6 +68,44 @@ const MOST_FILLS = 4;
 /** Coverage of a mask up to which what lies there counts as around it. */
 const AROUND = 0.004;
 
+/** Guide pixels about a mask that tell what lies around it. */
+const NEAR = 12;
+
+interface Bounds {
+  readonly left: number;
+  readonly top: number;
+  readonly right: number;
+  readonly bottom: number;
+}
+
+/** Where a plane is 0; null: nowhere. */
+function boundsOf({ width, data }: Plane): Bounds | null {
+  let [left, top, right, bottom] = [Infinity, Infinity, -1, -1];
+  for (let i = 0; i < data.length; i++) {
+    if (data[i] > 0) continue;
+    const [x, y] = [i % width, Math.floor(i / width)];
+    left = Math.min(left, x);
+    right = Math.max(right, x);
+    top = Math.min(top, y);
+    bottom = y;
+  }
+  return right < 0 ? null : { left, top, right, bottom };
+}
+
+/** A picture filled where it is not known, looked at only near there. */
+function filledNear(picture: Light, known: Plane, at: Bounds): Light {
+  const [x0, y0] = [Math.max(0, at.left - NEAR), Math.max(0, at.top - NEAR)];
+  const [width, height] = [Math.min(picture.width, at.right + NEAR + 1) - x0, Math.min(picture.height, at.bottom + NEAR + 1) - y0];
+  const cut = (channel: Float32Array): Float32Array => {
+    const part = new Float32Array(width * height);
+    for (let y = 0; y < height; y++) part.set(channel.subarray((y0 + y) * picture.width + x0, (y0 + y) * picture.width + x0 + width), y * width);
+    return part;
+  };
+  const filled = fillAround({ width, height, r: cut(picture.r), g: cut(picture.g), b: cut(picture.b) }, createPlane(width, height, cut(known.data)));
+  for (const c of ['r', 'g', 'b'] as const) for (let y = 0; y < height; y++) picture[c].set(filled[c].subarray(y * width, (y + 1) * width), (y0 + y) * picture.width + x0);
+  return picture;
+}
+
 /** Borders that were changed before, by their area and what names everything that they depend on. */
 const borders = new WeakMap<Area, { readonly name: string; readonly bordered: Bordered }>();
 const hasBorder = ({ of, linked }: PreparedArea): boolean => of.border !== undefined || (linked?.some(hasBorder) ?? false);
@@ -123,11 +161,11 @@ export class GuideLevel implements Tools {
     });
   }
 
-  /** The picture as it is below a pass, or all of it: working light before the display curve. */
-  picture(prepared: PreparedMix, passes = prepared.passes.length): Light {
+  /** The picture as it is below a pass, or all of it: working light before the display curve. @param rows from the first to before the last that are made; the others are black */
+  picture(prepared: PreparedMix, passes = prepared.passes.length, rows: readonly [number, number] = [0, Infinity]): Light {
     return this.on(prepared, (renderer, { width, height }) => {
       const light = createLight(width, height);
-      for (let y = 0; y < height; y++) {
+      for (let y = Math.max(0, rows[0]); y < Math.min(height, rows[1]); y++) {
         const { at, plane } = renderer.renderRow(y, passes);
         light.r.set(this.arena.floats(at, width), y * width);
         light.g.set(this.arena.floats(at + plane, width), y * width);
@@ -182,11 +220,14 @@ export class GuideLevel implements Tools {
   }
 
   private newFill(prepared: PreparedMix, index: number): Light {
-    const picture = this.picture(prepared, index);
-    if (prepared.passes[index].mask.length === 0) return picture;
-    const known = mapPlane(this.mask(prepared, index), (v) => (v <= AROUND ? 1 : 0));
+    if (prepared.passes[index].mask.length === 0) return this.picture(prepared, index);
+    const mask = this.mask(prepared, index);
+    const known = mapPlane(mask, (v) => (v <= AROUND ? 1 : 0));
+    // Only what lies near the mask counts for it.
+    const at = boundsOf(known);
+    const picture = this.picture(prepared, index, at ? [at.top - NEAR, at.bottom + NEAR + 1] : [0, 0]);
     // Where the mask is everywhere, nothing lies around it.
-    return known.data.some((v) => v > 0) ? fillAround(picture, known) : picture;
+    return at && known.data.some((v) => v > 0) ? filledNear(picture, known, at) : picture;
   }
 
   /** What an area covers on this level, before its border is changed, and log luminance of the frame that it is to follow. */
