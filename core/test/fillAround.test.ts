@@ -67,6 +67,11 @@ test('a pass that fills from around takes the light of a window away under its m
     for (const at of [100 * W + 150, 61 * W + 101, 100 * W + 198]) expect(after[at] / wall).toBeCloseTo(1, 2);
     expect(after[20 * W + 20]).toBe(wall);
   }
+  // Only a rim: it is filled from outside alone, and what lies within stays.
+  const inner = { ...fill.mask[0], id: 'inner', join: 'subtract', corners: [[110 / W, 70 / W], [190 / W, 70 / W], [190 / W, 130 / W], [110 / W, 130 / W]] } as FillPass['mask'][number];
+  const [before, rim] = [picture(mixOf(0)), picture(mixOf(0, { ...fill, mask: [...fill.mask, inner] }))];
+  expect(rim[100 * W + 105] / before[20 * W + 20]).toBeCloseTo(1, 2);
+  expect(rim[100 * W + 150]).toBe(before[100 * W + 150]);
   // Where the mask is everywhere, nothing lies around it: the picture stays.
   expect(picture(mixOf(0, { ...fill, mask: [] }))).toEqual(picture(mixOf(0)));
 });

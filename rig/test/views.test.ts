@@ -68,6 +68,6 @@ describe.each([
     expect(first.kind === 'outline' || (first.kind === 'found' && first.what === 'glass')).toBe(true);
     for (const area of rest) expect(area).toMatchObject({ kind: 'found', what: 'before', join: 'subtract' });
     // Joinery is carried in under its edge, and follows its mask.
-    expect(mix.passes[at - 1]).toMatchObject({ kind: 'fill', around: true, mask: [{ kind: 'same', pass: mix.passes[at].id }] });
+    expect(mix.passes[at - 1]).toMatchObject({ kind: 'fill', around: true, mask: [{ kind: 'same', join: 'add', pass: mix.passes[at].id }, { kind: 'same', join: 'subtract', pass: mix.passes[at].id }] });
   });
 });

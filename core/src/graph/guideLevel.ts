@@ -221,8 +221,9 @@ export class GuideLevel implements Tools {
 
   private newFill(prepared: PreparedMix, index: number): Light {
     if (prepared.passes[index].mask.length === 0) return this.picture(prepared, index);
-    const mask = this.mask(prepared, index);
-    const known = mapPlane(mask, (v) => (v <= AROUND ? 1 : 0));
+    // What is taken away from the mask is kept as it is, but it tells nothing: a rim about a window is filled from outside.
+    const filled = prepared.passes.map((each, k) => (k === index ? { ...each, mask: each.mask.filter(({ of }) => of.join !== 'subtract') } : each));
+    const known = mapPlane(this.mask({ ...prepared, passes: filled }, index), (v) => (v <= AROUND ? 1 : 0));
     // Only what lies near the mask counts for it.
     const at = boundsOf(known);
     const picture = this.picture(prepared, index, at ? [at.top - NEAR, at.bottom + NEAR + 1] : [0, 0]);

@@ -190,10 +190,13 @@ function edgeFrame({ guides, findings }: Analysis): FrameId | null {
 
 /** How far joinery is carried in beyond the edge of the glass, in longer sides of the reference: what a lens mixes of the two there. */
 const MIXED_RIM = 0.0015;
+/** How far under the view: more than its own edge is soft. Further in, the room's light stays, for when the view is muted or let through. */
+const UNDER_VIEW = 0.003;
 
 /** Joinery under the edge of the view: the room's light behind the glass, far brighter, would shine round it. */
 function joineryPass(view: Pass): FillPass {
-  const mask: Area[] = [{ id: 'under-view', kind: 'same', join: 'add', inverted: false, pass: view.id, border: { grow: MIXED_RIM, soften: 0, snap: null } }];
+  const rim = (id: string, join: Area['join'], grow: number): Area => ({ id, kind: 'same', join, inverted: false, pass: view.id, border: { grow, soften: 0, snap: null } });
+  const mask = [rim('about-view', 'add', MIXED_RIM), rim('within-view', 'subtract', -UNDER_VIEW)];
   return { ...base('joinery'), kind: 'fill', name: 'Joinery', why: 'frames and bars carried in under the edge of the view, so that no bright line shows round it', mask, mode: 'normal', brightness: 1, colour: 1, tone: [0.5, 0.5, 0.5], ramp: null, around: true };
 }
 
