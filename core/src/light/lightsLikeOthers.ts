@@ -1,5 +1,6 @@
 import { boxBlur } from '../image/boxBlur';
 import { luminance, mapPlane, type Plane } from '../image/plane';
+import { smoothstep } from '../image/smoothstep';
 import type { Guide } from '../mix/guides';
 
 /** Guide pixels within which a hot spot or a hard shadow lies. */
@@ -12,11 +13,6 @@ const HOT_LOSES = 0.92;
 const SHADOW_LOSES = 0.75;
 /** Linear light below which nothing is told. */
 const DARK = 0.004;
-
-const smoothstep = (low: number, high: number, v: number): number => {
-  const t = Math.min(1, Math.max(0, (v - low) / (high - low)));
-  return t * t * (3 - 2 * t);
-};
 
 /** How far each place lies above its surroundings, stops. */
 function standsOut({ light }: Guide): Plane {

@@ -1,13 +1,9 @@
 import { boxBlur } from '../image/boxBlur';
 import { guidanceOf, guidedFilter, type Guidance } from '../image/guidedFilter';
 import { createPlane, luminance, mapPlane, quantile, type Light, type Plane } from '../image/plane';
+import { smoothstep } from '../image/smoothstep';
 import type { GuideSet } from '../mix/guides';
 import type { FrameId } from '@zaddle/document';
-
-const smoothstep = (low: number, high: number, v: number): number => {
-  const t = Math.min(1, Math.max(0, (v - low) / (high - low)));
-  return t * t * (3 - 2 * t);
-};
 
 /** Guide pixels over which a flash's light is joined softly. */
 const SOFTNESS = 14;
