@@ -88,7 +88,7 @@ export const deskSlice = createSlice({
     comparedWith: (state, { payload }: PayloadAction<Compared | null>) => ({ ...state, compare: payload && { way: state.compare?.way ?? ('wipe' as const), at: state.compare?.at ?? 0.5, with: payload } }),
     wayChosen: (state, { payload }: PayloadAction<CompareWay>) => ({ ...state, compare: state.compare && { ...state.compare, way: payload } }),
     wipedTo: (state, { payload }: PayloadAction<number>) => ({ ...state, compare: state.compare && { ...state.compare, at: clamp(payload, 0, 1) } }),
-    startsToggled: (state) => ({ ...state, starting: !state.starting }),
+    startsToggled: (state) => ({ ...state, starting: !state.starting, compare: null }),
     mapToggled: (state) => ({ ...state, mapped: !state.mapped }),
     tellingToggled: (state) => ({ ...state, telling: !state.telling }),
     areaChosen: (state, { payload }: PayloadAction<string | null>) => ({ ...state, area: state.area === payload ? null : payload }),
