@@ -32,9 +32,9 @@ export type Strip = 'view' | 'paint' | 'unknown';
  * Panes of one window end in one line: a side that lies further in than that of a pane beside it, since the view there is dark or
  * something is mirrored in it, is moved out to that line where what lies between may be a view, too; and one that lies further out,
  * over a reveal that looked like outside, is moved in.
- * @param between what a strip of a pane holds
+ * @param between what a strip at the end of a pane holds, by itself or against what lies as far within it
  */
-export function evenPanes(panes: readonly PaneQuad[], between: (strip: PaneQuad) => Strip): PaneQuad[] {
+export function evenPanes(panes: readonly PaneQuad[], between: (strip: PaneQuad, within: PaneQuad) => Strip): PaneQuad[] {
   return panes.map((pane) => {
     let out: PaneQuad = pane;
     for (const turn of TURNS) {
@@ -47,8 +47,9 @@ export function evenPanes(panes: readonly PaneQuad[], between: (strip: PaneQuad)
         const [left, right] = [meetingLines(own[0], own[3], there[0], there[1]) ?? own[0], meetingLines(own[1], own[2], there[0], there[1]) ?? own[1]];
         // Clockwise from its top left, whichever way it is moved.
         const strip: Point[] = further > 0 ? [left, right, own[1], own[0]] : [own[0], own[1], right, left];
-        const turned = TURNS[turn[0] === 0 ? 0 : 4 - turn[0]].map((k) => strip[k]) as unknown as PaneQuad;
-        if (between(turned) !== (further > 0 ? 'view' : 'paint')) continue;
+        const within: Point[] = [strip[3], strip[2], along(strip[1], strip[2], 2), along(strip[0], strip[3], 2)];
+        const asItLies = (quad: readonly Point[]): PaneQuad => TURNS[turn[0] === 0 ? 0 : 4 - turn[0]].map((k) => quad[k]) as unknown as PaneQuad;
+        if (between(asItLies(strip), asItLies(within)) !== (further > 0 ? 'view' : 'paint')) continue;
         const corners = [...out] as Point[];
         corners[turn[0]] = left;
         corners[turn[1]] = right;

@@ -55,6 +55,7 @@ const OUTSIDE_STRIP = 0.4;
 /** Pixels of a strip from which its paint is told, and how much of log luminance lies between most of it: a reveal is shaded, and leaves hang before it. */
 const PAINT_SEEN = 30;
 const STRIP_PAINT = 0.5;
+const OTHER_TONE = 0.3;
 /** Share of the picture's top that a view from inside does not reach. */
 const SKY = 0.3;
 /** Something that stands before a pane has at least so many guide pixels that look like inside, not only along the pane's rim. */
@@ -236,13 +237,18 @@ function middleOf(pane: PaneQuad, plane: Plane): number {
   return quantile(values, 0.5);
 }
 
-/** Whether what lies in a strip is of one paint in some frame that is not clipped there: a frame, or a reveal. */
-function isPaint(strip: PaneQuad, logs: readonly Plane[]): boolean {
-  return logs.some((log) => {
+/** Whether what lies in a strip is of one paint, and of another tone than what lies within it in every frame that is not clipped there: a frame, or a reveal, and no even sky. */
+function isPaint(strip: PaneQuad, within: PaneQuad, logs: readonly Plane[]): boolean {
+  let even = false;
+  for (const log of logs) {
     const values: number[] = [];
     pixelsOfPane(strip, log.width, log.height, (i) => values.push(log.data[i]));
-    return values.length >= PAINT_SEEN && quantile(values, 0.5) < NEARLY_CLIPPED && quantile(values, 0.8) - quantile(values, 0.2) < STRIP_PAINT;
-  });
+    const middle = quantile(values, 0.5);
+    if (values.length < PAINT_SEEN || middle >= NEARLY_CLIPPED) continue;
+    if (Math.abs(middle - middleOf(within, log)) < OTHER_TONE) return false;
+    even ||= quantile(values, 0.8) - quantile(values, 0.2) < STRIP_PAINT;
+  }
+  return even;
 }
 
 /** Whether what lies in a pane may be a view like that of its neighbour: it looks like outside, and is not far darker. */
@@ -291,10 +297,10 @@ export function findGlass(guides: GuideSet, exposures: Exposures, own: Plane): G
   const proof = told ? { planes: [mapPlane(looks.outside, (v) => (Number.isNaN(v) ? 0.5 : v))], sides: 3 } : { planes: logs, sides: 4 };
   const edges = edgePlanes(guides.frames.values());
   const all = [...found, ...siblingPanes(found, logs, proof, (pane, like) => likeNeighbour(pane, like, looks))];
-  const painted = (strip: PaneQuad): boolean => !told && isPaint(strip, logs);
-  const even = evenPanes(all, (strip) => (painted(strip) ? 'paint' : middleOf(strip, looks.likely) < OUTSIDE_STRIP ? 'unknown' : 'view'));
+  const painted = (strip: PaneQuad, within: PaneQuad): boolean => !told && isPaint(strip, within, logs);
+  const even = evenPanes(all, (strip, within) => (painted(strip, within) ? 'paint' : middleOf(strip, looks.likely) < OUTSIDE_STRIP ? 'unknown' : 'view'));
   // An edge that is not the glass's own may have drawn a side back out.
-  const panes = eachOnce(evenPanes(even.map((pane) => refinePane(pane, edges)), (strip) => (painted(strip) ? 'paint' : 'unknown')));
+  const panes = eachOnce(evenPanes(even.map((pane) => refinePane(pane, edges)), (strip, within) => (painted(strip, within) ? 'paint' : 'unknown')));
   const before = beforePanes(panes, seen, looks);
   for (const pane of panes) pixelsOfPane(pane, width, height, (i) => (out.data[i] = 1 - before.data[i]));
   fillGlare(out, looks);
