@@ -132,12 +132,21 @@ export function Stage({ shot, shoot, mix, settled, saved, target, frames, onStro
   const picking = usePicking({ mix, pass: target, probe, onChange });
   useEffect(() => onTones(state.tones), [state.tones, onTones]);
   useEffect(() => onFaces(state.faces), [state.faces, onFaces]);
-  useEffect(() => onReadings(state.readings), [state.readings, onReadings]);
+  /** The mix that was asked about last, and the one that the answer is of. */
+  const [asked, measured] = [useRef<MixDocument | null>(null), useRef<MixDocument | null>(null)];
   useEffect(() => {
-    if (!pictureIsThere || !settled) return;
-    const timer = setTimeout(() => askReadings(mix), AT_REST);
+    measured.current = state.readings && asked.current;
+    onReadings(state.readings);
+  }, [state.readings, onReadings, asked, measured]);
+  useEffect(() => {
+    // A picture that is only moved or zoomed measures the same.
+    if (!pictureIsThere || !settled || measured.current === mix) return;
+    const timer = setTimeout(() => {
+      asked.current = mix;
+      askReadings(mix);
+    }, AT_REST);
     return () => clearTimeout(timer);
-  }, [pictureIsThere, settled, mix, askReadings]);
+  }, [pictureIsThere, settled, mix, askReadings, asked, measured]);
   useEffect(() => {
     if (pictureIsThere && settled) askFaces(mix, FACE_COLUMNS, Math.max(1, Math.round((FACE_COLUMNS * mix.height) / mix.width)));
   }, [pictureIsThere, settled, mix, askFaces]);
