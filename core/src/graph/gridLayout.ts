@@ -2,7 +2,7 @@ import { framesOfPass, type AreaBorder, type FrameId, type FrameUse, type Mix } 
 import { areaEvaluation } from '../area/areas';
 import { borderKey, placeBorder } from '../area/border';
 import { SRGB_TO_WORKING, scaleMatrix } from '../colour/primaries';
-import { composeMap, type ComposedMap, type Unbent } from '../geometry/composedMap';
+import { composeMap, type ComposedMap, type Extent, type Unbent } from '../geometry/composedMap';
 import { compose, IDENTITY, invert, rescale, type Homography } from '../geometry/homography';
 import { NO_LENS, type Optics } from '../geometry/lens';
 import { placeMesh } from '../geometry/mesh';
@@ -92,21 +92,21 @@ export class GridLayout implements Placing {
     return this.frames[index].matrix;
   }
 
-  /** Output pixel to pixel of a plane that covers the whole of a frame's picture. */
-  private planeMap(width: number, height: number, on: FrameId): ComposedMap {
+  /** Output pixel to pixel of a plane that covers the whole of a frame's picture, or a part of it. */
+  private planeMap(width: number, height: number, on: FrameId, whole: Extent = { width, height, x: 0, y: 0 }): ComposedMap {
     const use = this.mix.frames[on];
     const alignment = on === this.mix.reference || !use ? IDENTITY : use.homography;
     const { width: fw, height: fh } = use ?? this.reference;
-    return composeMap(this.first, alignment, rescale(fw, fh, width, height), NO_LENS, width, height);
+    return composeMap(this.first, alignment, rescale(fw, fh, whole.width, whole.height), NO_LENS, width, height, whole);
   }
   referenceMap(): ComposedMap {
     return this.planeMap(this.reference.width, this.reference.height, this.mix.reference);
   }
-  private placePlane(plane: Plane, on: FrameId): PlacedPlane {
-    return { at: this.floats(plane.data), map: this.planeMap(plane.width, plane.height, on) };
+  private placePlane(plane: Plane, on: FrameId, whole?: Extent): PlacedPlane {
+    return { at: this.floats(plane.data), map: this.planeMap(plane.width, plane.height, on, whole) };
   }
-  onReference(plane: Plane): PlacedPlane {
-    return this.placePlane(plane, this.mix.reference);
+  onReference(plane: Plane, whole?: Extent): PlacedPlane {
+    return this.placePlane(plane, this.mix.reference, whole);
   }
   onFound(plane: Plane): PlacedPlane {
     return this.placePlane(plane, this.prepared.foundOn);

@@ -1,15 +1,18 @@
 import type { Area, FrameId, Mix } from '@zaddle/document';
 import { changeBorder, type Bordered } from '../area/border';
 import { localTone, toneBase, type ToneBase, type ToneModel } from '../finish/localTone';
+import type { Extent } from '../geometry/composedMap';
 import { rescale } from '../geometry/homography';
 import { fillAround } from '../image/fillAround';
+import { cutLight, cutPlane, partWhere, type Part } from '../image/nearMask';
 import { createLight, createPlane, mapPlane, type Light, type Pixels, type Plane } from '../image/plane';
 import { shrinkPixels, shrunkSize } from '../image/shrink';
 import { Arena } from '../kernels/arena';
 import type { Kernels, Pointer } from '../kernels/kernels';
 import type { Tools } from '../kernels/tools';
-import type { BroadTones } from '../kind/passEvaluation';
+import type { AroundMask, BroadTones } from '../kind/passEvaluation';
 import { rendererBytes } from '../kind/rowScratch';
+import { RIM, rimGains } from '../light/rimGains';
 import { GUIDE_SIDE } from '../mix/guides';
 import { fromAround, tonesOf } from '../pass/passes';
 import { placeMix } from './placeMix';
@@ -60,51 +63,21 @@ export interface LogRowsJob {
 /** What was worked out in a wide context before, by what it was worked out from: broad light, and what was carried into masks. */
 export interface WideContext {
   readonly bases: Map<string, ToneBase>;
-  readonly fills: Map<string, Light>;
+  readonly fills: Map<string, AroundMask>;
 }
 export const newWideContext = (): WideContext => ({ bases: new Map(), fills: new Map() });
 const MOST_BASES = 6;
-const MOST_FILLS = 4;
+const MOST_FILLS = 24;
 /** Coverage of a mask up to which what lies there counts as around it. */
 const AROUND = 0.004;
 
 /** Guide pixels about a mask that tell what lies around it. */
 const NEAR = 12;
-
-interface Bounds {
-  readonly left: number;
-  readonly top: number;
-  readonly right: number;
-  readonly bottom: number;
-}
-
-/** Where a plane is 0; null: nowhere. */
-function boundsOf({ width, data }: Plane): Bounds | null {
-  let [left, top, right, bottom] = [Infinity, Infinity, -1, -1];
-  for (let i = 0; i < data.length; i++) {
-    if (data[i] > 0) continue;
-    const [x, y] = [i % width, Math.floor(i / width)];
-    left = Math.min(left, x);
-    right = Math.max(right, x);
-    top = Math.min(top, y);
-    bottom = y;
-  }
-  return right < 0 ? null : { left, top, right, bottom };
-}
-
-/** A picture filled where it is not known, looked at only near there. */
-function filledNear(picture: Light, known: Plane, at: Bounds): Light {
-  const [x0, y0] = [Math.max(0, at.left - NEAR), Math.max(0, at.top - NEAR)];
-  const [width, height] = [Math.min(picture.width, at.right + NEAR + 1) - x0, Math.min(picture.height, at.bottom + NEAR + 1) - y0];
-  const cut = (channel: Float32Array): Float32Array => {
-    const part = new Float32Array(width * height);
-    for (let y = 0; y < height; y++) part.set(channel.subarray((y0 + y) * picture.width + x0, (y0 + y) * picture.width + x0 + width), y * width);
-    return part;
-  };
-  const filled = fillAround({ width, height, r: cut(picture.r), g: cut(picture.g), b: cut(picture.b) }, createPlane(width, height, cut(known.data)));
-  for (const c of ['r', 'g', 'b'] as const) for (let y = 0; y < height; y++) picture[c].set(filled[c].subarray(y * width, (y + 1) * width), (y0 + y) * picture.width + x0);
-  return picture;
-}
+/** Share of a frame's white from which on it may be clipped. */
+const CLIPPED = 0.9;
+/** A part of the guide for a mask that covers nothing. */
+const NOWHERE: Part = { left: 0, top: 0, right: 2, bottom: 2 };
+const wholeOf = ({ width, height }: Plane, { left, top }: Part): Extent => ({ width, height, x: left, y: top });
 
 /** Borders that were changed before, by their area and what names everything that they depend on. */
 const borders = new WeakMap<Area, { readonly name: string; readonly bordered: Bordered }>();
@@ -204,13 +177,13 @@ export class GuideLevel implements Tools {
     return base;
   }
 
-  /** What lies around a pass's mask, carried into it. */
-  private around(prepared: PreparedMix, index: number, exact: boolean): Light {
+  /** What lies around a pass's mask, carried into it, or what its own light takes to join that. */
+  private around(prepared: PreparedMix, index: number, exact: boolean): AroundMask {
     const lately = `of ${prepared.passes[index].pass.id}`;
     const last = this.wide.fills.get(lately);
     if (!exact && last) return last;
     const key = this.on(prepared, (_, placed) => `${keyBelow(prepared, placed, index)} ${placed.maskKeys[index]}`);
-    const light = this.wide.fills.get(key) ?? this.newFill(prepared, index);
+    const light = this.wide.fills.get(key) ?? (fromAround(prepared.passes[index].pass) === 'gains' ? this.newGains(prepared, index) : this.newFill(prepared, index));
     for (const name of [key, lately]) {
       this.wide.fills.delete(name);
       this.wide.fills.set(name, light);
@@ -219,16 +192,44 @@ export class GuideLevel implements Tools {
     return light;
   }
 
-  private newFill(prepared: PreparedMix, index: number): Light {
-    if (prepared.passes[index].mask.length === 0) return this.picture(prepared, index);
+  private newFill(prepared: PreparedMix, index: number): AroundMask {
     // What is taken away from the mask is kept as it is, but it tells nothing: a rim about a window is filled from outside.
     const filled = prepared.passes.map((each, k) => (k === index ? { ...each, mask: each.mask.filter(({ of }) => of.join !== 'subtract') } : each));
     const known = mapPlane(this.mask({ ...prepared, passes: filled }, index), (v) => (v <= AROUND ? 1 : 0));
-    // Only what lies near the mask counts for it.
-    const at = boundsOf(known);
-    const picture = this.picture(prepared, index, at ? [at.top - NEAR, at.bottom + NEAR + 1] : [0, 0]);
-    // Where the mask is everywhere, nothing lies around it.
-    return at && known.data.some((v) => v > 0) ? filledNear(picture, known, at) : picture;
+    // Only what lies near the mask counts for it. Where the mask is everywhere, nothing lies around it: the picture stays.
+    const part = partWhere(known, (v) => v === 0, NEAR) ?? NOWHERE;
+    const light = cutLight(this.picture(prepared, index, [part.top, part.bottom]), part);
+    const near = cutPlane(known, part);
+    return { light: near.data.some((v) => v > 0) ? fillAround(light, near) : light, whole: wholeOf(known, part) };
+  }
+
+  /** By how much gains lie above 1 that bring the light of a pass to what lies around its mask. */
+  private newGains(prepared: PreparedMix, index: number): AroundMask {
+    const { pass } = prepared.passes[index];
+    const coverage = this.mask(prepared, index);
+    const part = partWhere(coverage, (v) => v > AROUND, 2 * RIM) ?? NOWHERE;
+    const rows = { ...part, top: 0, bottom: part.bottom - part.top };
+    const { under, own } = this.ownAndUnder(prepared, index, part);
+    // A frame's white, after the gains that the pass has of its own.
+    const brightest = CLIPPED * Math.min(...pass.balance) * 2 ** pass.exposure;
+    const gains = rimGains(cutLight(under, rows), cutLight(own, rows), cutPlane(coverage, part), brightest);
+    for (const channel of [gains.r, gains.g, gains.b]) for (let i = 0; i < channel.length; i++) channel[i] -= 1;
+    return { light: gains, whole: wholeOf(coverage, part) };
+  }
+
+  /** Rows of the light that a pass brings, and of all that it is laid over. */
+  private ownAndUnder(prepared: PreparedMix, index: number, { top, bottom }: Part): { readonly under: Light; readonly own: Light } {
+    return this.on(prepared, (renderer, { width }) => {
+      const lights = { under: createLight(width, bottom - top), own: createLight(width, bottom - top) };
+      for (let y = top; y < bottom; y++) {
+        const rows = renderer.ownAndUnder(index, y);
+        for (const which of ['under', 'own'] as const) {
+          const { at, plane } = rows[which];
+          [lights[which].r, lights[which].g, lights[which].b].forEach((channel, c) => channel.set(this.arena.floats(at + c * plane, width), (y - top) * width));
+        }
+      }
+      return lights;
+    });
   }
 
   /** What an area covers on this level, before its border is changed, and log luminance of the frame that it is to follow. */

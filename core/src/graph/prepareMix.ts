@@ -4,7 +4,7 @@ import type { Bordered } from '../area/border';
 import { passEvaluation } from '../pass/passes';
 import type { Found } from '../found/found';
 import type { ToneModel } from '../finish/localTone';
-import type { Light } from '../image/plane';
+import type { AroundMask } from '../kind/passEvaluation';
 
 /** An area ready for any grid. */
 export interface PreparedArea {
@@ -24,8 +24,8 @@ export interface PreparedPass {
   readonly mask: readonly PreparedArea[];
   /** For passes that change broad tones, once that is worked out. */
   readonly tone: ToneModel | null;
-  /** For passes that bring what lies around their mask, that on the guide, once it is worked out. */
-  readonly around: Light | null;
+  /** For passes that bring what lies around their mask, or join it, that on the guide, once it is worked out. */
+  readonly around: AroundMask | null;
 }
 
 /** A mix with what its passes refer to. */

@@ -98,6 +98,17 @@ export class RowRenderer {
     return { at: work.s.source, plane: work.s.plane };
   }
 
+  /** Renders row y of the light that a pass brings by itself, and of all that it is laid over, its bundle's included. */
+  ownAndUnder(index: number, y: number): { readonly own: LightRow; readonly under: LightRow } {
+    const { work, mix } = this;
+    work.beginRow(y);
+    this.renderPasses(y, index);
+    work.open(mix.passes[index].opens);
+    const at = work.underRow();
+    this.bring(mix.passes[index], y, 0, index, true);
+    return { own: { at: work.s.source, plane: work.s.plane }, under: { at, plane: work.s.plane } };
+  }
+
   /** Renders row y of one pass's mask, before opacity, and says where it lies. */
   maskRow(index: number, y: number): Pointer {
     this.reachMask(index, y);

@@ -1,5 +1,6 @@
 import type { Pass } from '@zaddle/document';
 import type { ToneModel } from '../finish/localTone';
+import type { Extent } from '../geometry/composedMap';
 import type { Light } from '../image/plane';
 import type { Pointer } from '../kernels/kernels';
 import type { Placing } from './placing';
@@ -9,6 +10,14 @@ import type { RowWork } from './rowWork';
 export interface BroadTones {
   readonly highlights: number;
   readonly shadows: number;
+}
+
+/** What a pass has to know of what lies around its mask, on a part of the guide. */
+export interface AroundMask {
+  /** The light there, carried into the mask; or by how much gains that bring the pass's own light to it lie above 1. */
+  readonly light: Light;
+  /** Size of the whole guide, and where the part begins. */
+  readonly whole: Extent;
 }
 
 /** What a kind makes of a pass for a grid; the key names what it depends on besides the pass itself and the merge. */
@@ -22,10 +31,10 @@ export interface BringingPass<P extends Pass, L> {
   readonly does: 'brings';
   /** Whether it composes the passes that lie within it, and brings what they make. */
   readonly gathers: boolean;
-  /** Whether it brings what lies around its mask: that has to be known in a wide context. */
-  fromAround?(pass: P): boolean;
-  /** @param around what lies around the mask, carried into it, on the guide; null where it is not asked for, or not worked out yet */
-  place(pass: P, placing: Placing, around: Light | null): Placed<L>;
+  /** What it has to know of what lies around its mask, in a wide context: the light there, carried into the mask, or the gains that bring its own to it. */
+  fromAround?(pass: P): 'light' | 'gains' | null;
+  /** @param around what it has to know of that, on the guide; null where it is not asked for, or not worked out yet */
+  place(pass: P, placing: Placing, around: AroundMask | null): Placed<L>;
   /** Brings row y into `s.source`, where it is wanted, and says where its cover lies. */
   row(placed: L, work: RowWork, y: number): Pointer;
 }

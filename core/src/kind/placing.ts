@@ -1,5 +1,5 @@
 import type { FrameId, FrameUse, Mix } from '@zaddle/document';
-import type { ComposedMap } from '../geometry/composedMap';
+import type { ComposedMap, Extent } from '../geometry/composedMap';
 import type { Homography } from '../geometry/homography';
 import type { Plane } from '../image/plane';
 import type { Pointer } from '../kernels/kernels';
@@ -33,8 +33,8 @@ export interface Placing {
   readonly below: string;
   /** Values for this one evaluation. */
   once(values: ArrayLike<number>): Pointer;
-  /** A plane that covers the whole of the reference, and one on what findings lie on. */
-  onReference(plane: Plane): PlacedPlane;
+  /** A plane that covers the whole of the reference, or a part of such a one, and one on what findings lie on. */
+  onReference(plane: Plane, whole?: Extent): PlacedPlane;
   onFound(plane: Plane): PlacedPlane;
   /** Place of a frame in the list of frames. */
   frame(id: FrameId): number;

@@ -1,9 +1,9 @@
 import type { FillPass, Triple } from '@zaddle/document';
-import { createPlane, type Light } from '../image/plane';
 import { identity } from '../kind/keeper';
 import type { BringingPass } from '../kind/passEvaluation';
-import type { PlacedPlane, Placing } from '../kind/placing';
+import type { PlacedPlane } from '../kind/placing';
 import { applyGains, gainsOf } from './gains';
+import { placeAround } from './placeAround';
 
 interface PlacedTones {
   readonly what: 'tones';
@@ -26,16 +26,13 @@ function placeTones(pass: FillPass, full: number): PlacedTones {
   return { what: 'tones', from: lit(tone), to: lit(ramp?.tone ?? tone), ramp: ramp && { at: [ramp.from[0] * full, ramp.from[1] * full], by: [(ramp.to[0] - ramp.from[0]) * full, (ramp.to[1] - ramp.from[1]) * full] } };
 }
 
-function placeAround(pass: FillPass, { width, height, r, g, b }: Light, placing: Placing): PlacedAround {
-  return { what: 'around', channels: [r, g, b].map((channel) => placing.onReference(createPlane(width, height, channel))), gains: gainsOf(pass) };
-}
 
 /** One tone; a ramp of tones, linear light between its ends, as evenly as light falls; or what lies around its mask. */
 export const fillPass: BringingPass<FillPass, PlacedTones | PlacedAround> = {
   does: 'brings',
   gathers: false,
-  fromAround: (pass) => pass.around,
-  place: (pass, placing, around) => (around ? { placed: placeAround(pass, around, placing), key: `${identity(around)}` } : { placed: placeTones(pass, placing.shapes.full), key: '' }),
+  fromAround: (pass) => (pass.around ? 'light' : null),
+  place: (pass, placing, around) => (around ? { placed: { what: 'around', channels: placeAround(around, placing), gains: gainsOf(pass) }, key: `${identity(around)}` } : { placed: placeTones(pass, placing.shapes.full), key: '' }),
   row(placed, work, y) {
     const { s, kernels, width } = work;
     if (placed.what === 'around') {

@@ -10,10 +10,10 @@ const EVALUATIONS: { readonly [K in keyof PassKinds]: PassEvaluation<PassKinds[K
 /** How passes of a kind are evaluated. */
 export const passEvaluation = (kind: Pass['kind']): PassEvaluation<Pass, unknown> => EVALUATIONS[kind];
 
-/** Whether a pass brings what lies around its mask. */
-export function fromAround(pass: Pass): boolean {
+/** What a pass has to know of what lies around its mask. */
+export function fromAround(pass: Pass): 'light' | 'gains' | null {
   const evaluation = passEvaluation(pass.kind);
-  return evaluation.does === 'brings' && (evaluation.fromAround?.(pass) ?? false);
+  return evaluation.does === 'brings' ? (evaluation.fromAround?.(pass) ?? null) : null;
 }
 
 /** How a pass changes broad tones, if it does. */

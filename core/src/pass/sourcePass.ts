@@ -2,10 +2,12 @@ import type { SourcePass, Triple } from '@zaddle/document';
 import { scaleMatrix, SRGB_TO_WORKING } from '../colour/primaries';
 import type { Pointer } from '../kernels/kernels';
 import type { BringingPass } from '../kind/passEvaluation';
-import type { Placing } from '../kind/placing';
+import { identity } from '../kind/keeper';
+import type { PlacedPlane, Placing } from '../kind/placing';
 import { nextChunk } from '../kind/rowScratch';
 import type { RowWork } from '../kind/rowWork';
 import { applyGains, gainsOf } from './gains';
+import { placeAround } from './placeAround';
 
 type PlacedFrom =
   | { readonly kind: 'frame'; readonly frame: number; readonly matrix: Pointer }
@@ -13,6 +15,12 @@ type PlacedFrom =
   | { readonly kind: 'below'; readonly gains: Triple }
   /** `share` of the merge is what the frame recorded of the ambient light. */
   | { readonly kind: 'flash'; readonly frame: number; readonly matrix: Pointer; readonly share: number; readonly gains: Triple };
+
+interface PlacedSourcePass {
+  readonly from: PlacedFrom;
+  /** What brings its light to that around its mask, less 1: a plane a channel; null: it stays as it comes. */
+  readonly matching: readonly PlacedPlane[] | null;
+}
 
 function placeFrom(pass: SourcePass, placing: Placing): { from: PlacedFrom; key: string } {
   const { source } = pass;
@@ -41,24 +49,37 @@ function sourceRow(from: PlacedFrom, work: RowWork, y: number): Pointer {
   return work.coverOf(from.frame);
 }
 
-export const sourcePass: BringingPass<SourcePass, PlacedFrom> = {
+/** Changes each colour of what was brought by gains that go from place to place. */
+function match(planes: readonly PlacedPlane[], work: RowWork, y: number): void {
+  const { s, kernels, wanted } = work;
+  for (let c = 0; c < 3; c++) {
+    work.plane(planes[c], y, s.a);
+    for (let n = work.nextRun(wanted, 0); n > 0; n = work.nextRun(wanted, nextChunk(work.runStart + n))) {
+      const x = work.runStart * 4;
+      kernels.balanceRow(s.source + x, s.plane, s.a + x, n, c === 0 ? 2 : 1, c === 1 ? 2 : 1, c === 2 ? 2 : 1);
+    }
+  }
+}
+
+export const sourcePass: BringingPass<SourcePass, PlacedSourcePass> = {
   does: 'brings',
   gathers: false,
-  place(pass, placing) {
+  fromAround: (pass) => (pass.matched && pass.mask.length > 0 ? 'gains' : null),
+  place(pass, placing, around) {
     const { from, key } = placeFrom(pass, placing);
-    return { placed: from, key };
+    return around ? { placed: { from, matching: placeAround(around, placing) }, key: `${key} ${identity(around)}` } : { placed: { from, matching: null }, key };
   },
-  row(from, work, y) {
+  row({ from, matching }, work, y) {
     const { s, kernels, wanted } = work;
     const cover = sourceRow(from, work, y);
-    if (from.kind === 'frame') return cover;
     if (from.kind === 'flash') {
       for (let n = work.nextRun(wanted, 0); n > 0; n = work.nextRun(wanted, nextChunk(work.runStart + n))) {
         const x = work.runStart * 4;
         kernels.subtractRow(s.source + x, s.plane, work.mergeAt + x, s.plane, n, from.share);
       }
     }
-    applyGains(from.gains, work);
+    if (from.kind !== 'frame') applyGains(from.gains, work);
+    if (matching) match(matching, work, y);
     return cover;
   },
 };

@@ -19,6 +19,8 @@ export interface SourcePass extends PassBase, Blending {
   readonly source: Source;
   /** Where this pass alone takes its frame from: reference pixel to frame pixel; null: as the frame lies. */
   readonly alignment: Matrix3 | null;
+  /** Its light is brought to that which lies around its mask, colour by colour, so that it joins without a step. */
+  readonly matched?: boolean;
 }
 
 const source = Joi.alternatives().try(
@@ -27,7 +29,7 @@ const source = Joi.alternatives().try(
 );
 
 export const sourcePass: PassKind<SourcePass> = {
-  schema: passObject(['light', 'view', 'inset'], { source: source.required(), alignment: alignmentField.allow(null).required(), ...blendingFields }),
+  schema: passObject(['light', 'view', 'inset'], { source: source.required(), alignment: alignmentField.allow(null).required(), matched: Joi.boolean(), ...blendingFields }),
   frames: ({ source: from }) => ('frame' in from ? [from.frame] : []),
   usesMerge: ({ source: from }) => from.kind === 'merge' || from.kind === 'flash',
 };
