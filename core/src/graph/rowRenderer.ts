@@ -125,10 +125,16 @@ export class RowRenderer {
 
   /** Renders row y of log2 luminance of a frame, by its place in the list, to `out`. */
   frameLogRow(frame: number, y: number, out: Pointer): void {
-    const { work, mix, kernels } = this;
+    const { at, plane } = this.frameRow(frame, y);
+    this.kernels.logLuminanceRow(at, plane, this.mix.width, out);
+  }
+
+  /** Renders row y of a frame's light in its own exposure, by its place in the list, and says where its cover lies. */
+  frameRow(frame: number, y: number): LightRow & { readonly cover: Pointer } {
+    const { work, mix } = this;
     work.beginRow(y);
     work.light(frame, y, mix.frames[frame].matrix, work.all);
-    kernels.logLuminanceRow(work.s.source, work.s.plane, mix.width, out);
+    return { at: work.s.source, plane: work.s.plane, cover: work.coverOf(frame) };
   }
 
   /** Makes what a pass's mask looks at. */

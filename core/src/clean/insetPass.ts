@@ -1,0 +1,46 @@
+import type { Mix, OutlineNode, SourcePass, Triple } from '@zaddle/document';
+import { distanceFrom } from '../image/distance';
+import { mapPlane, quantile, type Plane } from '../image/plane';
+import { leastSeam } from './leastSeam';
+import type { PlaceLooks } from './lookAtPlace';
+import type { Candidate } from './rateCandidates';
+import { traceOutline } from './traceOutline';
+
+/** How far beyond what is meant the seam may run, as a share of the root of its area, and grid pixels at least. */
+const ROOM = 0.35;
+const LEAST_ROOM = 4;
+/** Grid pixels that an outline may lie off its seam, and over which it is soft. */
+const TOLERANCE = 0.7;
+const SOFT = 1.5;
+/** Shares of the picture's usual light here that are black. */
+const BLACK = 0.02;
+const LUMA = [0.2627, 0.678, 0.0593] as const;
+
+/** The mask of an inset: what is meant, grown to the seam that shows least. 0 or 1 on the grid of the looks. */
+export function seamMask(looks: PlaceLooks, light: Candidate['light']): Plane {
+  const inner = mapPlane(looks.coverage, (v) => (v > 0.5 ? 1 : 0));
+  const area = inner.data.reduce((sum, v) => sum + v, 0);
+  const distance = distanceFrom(inner);
+  const room = Math.max(LEAST_ROOM, ROOM * Math.sqrt(area));
+  const outer = mapPlane(distance, (v) => (v > room ? 1 : 0));
+  return leastSeam(looks.picture, light, inner, outer, Math.max(1e-4, BLACK * quantile(looks.picture.g, 0.5)));
+}
+
+/**
+ * An inset that takes a place from a frame: outlined by the seam that shows least, its light brought to that of the rim. Exposure and white balance
+ * do most of that, and are there to be changed; what is left goes from place to place (`matched`).
+ */
+export function insetPass(looks: PlaceLooks, { frame, light, gains }: Pick<Candidate, 'frame' | 'light' | 'gains'>, mix: Mix, id: string, name: string, why: string): SourcePass {
+  const { width, height } = mix.frames[mix.reference];
+  const full = Math.max(width, height);
+  const share = (v: number): number => Math.round((v / full) * 1e6) / 1e6;
+  const rings = traceOutline(seamMask(looks, light), TOLERANCE).map((ring) => ring.map(([x, y]): OutlineNode => ({ at: [share(looks.left + x * looks.pixel), share(looks.top + y * looks.pixel)], before: null, after: null })));
+  const level = gains.reduce((sum, g, c) => sum + g * LUMA[c], 0);
+  return {
+    id, name, why, within: null, kind: 'inset', on: true, opacity: 1, matched: true,
+    mask: [{ id: `${id}-seam`, kind: 'outline', join: 'add', inverted: false, rings, softness: share(Math.max(1, SOFT * looks.pixel)) }],
+    exposure: Math.round(Math.log2(level) * 1000) / 1000, balance: gains.map((g) => Math.round((g / level) * 1e5) / 1e5) as unknown as Triple,
+    source: { kind: 'frame', frame }, alignment: null, mode: 'normal', brightness: 1, colour: 1,
+  };
+}
+
