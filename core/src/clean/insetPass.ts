@@ -16,13 +16,21 @@ const SOFT = 1.5;
 const BLACK = 0.02;
 const LUMA = [0.2627, 0.678, 0.0593] as const;
 
+/** Where a seam may run. */
+export interface SeamLimits {
+  /** Above 0.5 where it must not. */
+  readonly keptOut?: Plane;
+  /** Grid pixels beyond what is meant; else by its size. */
+  readonly room?: number;
+}
+
 /** The mask of an inset: what is meant, grown to the seam that shows least. 0 or 1 on the grid of the looks. */
-export function seamMask(looks: PlaceLooks, light: Candidate['light']): Plane {
+function seamMask(looks: PlaceLooks, light: Candidate['light'], { keptOut, room }: SeamLimits): Plane {
   const inner = mapPlane(looks.coverage, (v) => (v > 0.5 ? 1 : 0));
   const area = inner.data.reduce((sum, v) => sum + v, 0);
   const distance = distanceFrom(inner);
-  const room = Math.max(LEAST_ROOM, ROOM * Math.sqrt(area));
-  const outer = mapPlane(distance, (v) => (v > room ? 1 : 0));
+  const most = room ?? Math.max(LEAST_ROOM, ROOM * Math.sqrt(area));
+  const outer = mapPlane(distance, (v, i) => (v > most || (keptOut && keptOut.data[i] > 0.5) ? 1 : 0));
   return leastSeam(looks.picture, light, inner, outer, Math.max(1e-4, BLACK * quantile(looks.picture.g, 0.5)));
 }
 
@@ -30,11 +38,11 @@ export function seamMask(looks: PlaceLooks, light: Candidate['light']): Plane {
  * An inset that takes a place from a frame: outlined by the seam that shows least, its light brought to that of the rim. Exposure and white balance
  * do most of that, and are there to be changed; what is left goes from place to place (`matched`).
  */
-export function insetPass(looks: PlaceLooks, { frame, light, gains }: Pick<Candidate, 'frame' | 'light' | 'gains'>, mix: Mix, id: string, name: string, why: string): SourcePass {
+export function insetPass(looks: PlaceLooks, { frame, light, gains }: Pick<Candidate, 'frame' | 'light' | 'gains'>, mix: Mix, { id, name, why }: Pick<SourcePass, 'id' | 'name' | 'why'>, limits: SeamLimits = {}): SourcePass {
   const { width, height } = mix.frames[mix.reference];
   const full = Math.max(width, height);
   const share = (v: number): number => Math.round((v / full) * 1e6) / 1e6;
-  const rings = traceOutline(seamMask(looks, light), TOLERANCE).map((ring) => ring.map(([x, y]): OutlineNode => ({ at: [share(looks.left + x * looks.pixel), share(looks.top + y * looks.pixel)], before: null, after: null })));
+  const rings = traceOutline(seamMask(looks, light, limits), TOLERANCE).map((ring) => ring.map(([x, y]): OutlineNode => ({ at: [share(looks.left + x * looks.pixel), share(looks.top + y * looks.pixel)], before: null, after: null })));
   const level = gains.reduce((sum, g, c) => sum + g * LUMA[c], 0);
   return {
     id, name, why, within: null, kind: 'inset', on: true, opacity: 1, matched: true,

@@ -12,6 +12,8 @@ export interface Candidate {
   readonly frame: FrameId;
   /** 0..1; the best comes first. */
   readonly rating: number;
+  /** How much it looks like what the picture shows now, 0..1. */
+  readonly present: number;
   readonly word: CandidateWord;
   /** Its light, brought to what lies around the place in the picture, and the gains on its colours that do most of that. */
   readonly light: Light;
@@ -166,6 +168,6 @@ export function rateCandidates(looks: PlaceLooks): Candidate[] {
   const best = rated[0]?.own;
   return rated.map(({ own, present, flaw, rating }, k): Candidate => {
     const word = flaw ?? (k === 0 ? (present > 0.6 ? 'as it is now' : 'clean') : differenceWord(own, best, inside));
-    return { frame: own.frame, rating, word: word === 'clean' && present > 0.8 && k > 0 ? 'as it is now' : word, light: own.light, gains: own.gains };
+    return { frame: own.frame, rating, present, word: word === 'clean' && present > 0.8 && k > 0 ? 'as it is now' : word, light: own.light, gains: own.gains };
   });
 }

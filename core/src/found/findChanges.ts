@@ -13,6 +13,8 @@ export interface Change {
   readonly share: number;
   /** Middle of the largest such place, guide pixels. */
   readonly where: readonly [number, number];
+  /** Each such place: its pixels at half the guide's size, row by row, the largest first. */
+  readonly places: readonly (readonly number[])[];
 }
 
 /** Ratio of light from which on frames of one light differ, and within which they agree: 0.45 and 0.25 stops. */
@@ -157,7 +159,7 @@ function thingsOf(told: readonly Told[], extremes: Extremes, k: number, witnesse
 }
 
 const changeOf = (frame: FrameId, what: Change['what'], things: readonly Region[], n: number): Change => ({
-  frame, what, share: things.reduce((sum, r) => sum + r.pixels.length, 0) / n, where: [things[0].left + things[0].right, things[0].top + things[0].bottom],
+  frame, what, share: things.reduce((sum, r) => sum + r.pixels.length, 0) / n, where: [things[0].left + things[0].right, things[0].top + things[0].bottom], places: things.map((r) => r.pixels),
 });
 
 /**

@@ -13,6 +13,8 @@ export interface Glare {
   readonly share: number;
   /** Middle of the largest, guide pixels. */
   readonly where: readonly [number, number];
+  /** Each of them: its pixels at half the guide's size, row by row, the largest first. */
+  readonly places: readonly (readonly number[])[];
 }
 
 /** Linear light below which nothing is compared. */
@@ -74,7 +76,7 @@ export function findGlare(guides: GuideSet, stops: Readonly<Record<FrameId, numb
       return [room, ...logs.filter((_, j) => j !== k)].every((other) => !(own - (median(other, region.pixels) - median(other, rim)) < OUTSHINES)) && own > OUTSHINES;
     }).sort((a, b) => b.pixels.length - a.pixels.length);
     if (places.length === 0) return;
-    out.push({ frame, count: places.length, share: places.reduce((sum, r) => sum + r.pixels.length, 0) / clipped.data.length, where: [places[0].left + places[0].right, places[0].top + places[0].bottom] });
+    out.push({ frame, count: places.length, share: places.reduce((sum, r) => sum + r.pixels.length, 0) / clipped.data.length, where: [places[0].left + places[0].right, places[0].top + places[0].bottom], places: places.map((r) => r.pixels) });
   });
   return out.sort((a, b) => b.share - a.share);
 }

@@ -157,7 +157,7 @@ export function findIntruders(guides: GuideSet, stops: Readonly<Record<FrameId, 
       return own < Math.max(...others.map((j) => sameStructure(logs[j], room, places))) - (share < 1 ? FAR_WORSE : WORSE);
     }).sort((a, b) => b.pixels.length - a.pixels.length);
     if (things.length === 0) return;
-    changes.push({ frame, what: 'shows', share: things.reduce((sum, r) => sum + r.pixels.length, 0) / solid.data.length, where: [things[0].left + things[0].right, things[0].top + things[0].bottom] });
+    changes.push({ frame, what: 'shows', share: things.reduce((sum, r) => sum + r.pixels.length, 0) / solid.data.length, where: [things[0].left + things[0].right, things[0].top + things[0].bottom], places: things.map((r) => r.pixels) });
   });
   return changes.sort((a, b) => b.share - a.share);
 }

@@ -4,7 +4,8 @@ import { litBy, roomLight, shareAmong, type RoomLight } from '../light/litBy';
 import { matteEdges } from '../mask/matteEdges';
 import type { GuideSet } from '../mix/guides';
 import type { AtWindow, FrameId, Mix } from '@zaddle/document';
-import type { Change } from './findChanges';
+import { findChanges, type Change } from './findChanges';
+import { findGlare, type Glare } from './findGlare';
 import { findIntruders } from './findIntruders';
 import { findGlass, type Glass } from '../window/findGlass';
 import { ownRadiance } from '../window/ownRadiance';
@@ -18,6 +19,12 @@ const EDGE_REACH = 8;
 /** log2 luminance as the kernel computes it. */
 export const logLuminance = (light: Light): Plane => mapPlane(luminance(light), (v) => Math.log2(Math.max(1 / 4096, v)));
 
+function once<T>(known: Map<string, T>, key: string, find: () => T): T {
+  let found = known.get(key);
+  if (found === undefined) known.set(key, (found = find()));
+  return found;
+}
+
 /** Detections of a shot, each made once, when it is first asked for. */
 export class Findings implements Found {
   private glassFound: Glass | null = null;
@@ -27,7 +34,8 @@ export class Findings implements Found {
   private trust: Map<FrameId, Plane> | null = null;
   private readonly shares = new Map<string, Plane>();
   private readonly edges = new Map<string, FoundEdge>();
-  private readonly intruders = new Map<string, readonly Change[]>();
+  private readonly changes = new Map<string, readonly Change[]>();
+  private readonly glares = new Map<string, readonly Glare[]>();
 
   constructor(readonly guides: GuideSet, private readonly frames: Mix['frames'], readonly reference: FrameId) {}
 
@@ -79,10 +87,17 @@ export class Findings implements Found {
 
   /** Who or what stands in single ones of these flash frames. */
   intrudersAmong(flashes: readonly FrameId[]): readonly Change[] {
-    const key = [...flashes].sort().join();
-    let changes = this.intruders.get(key);
-    if (!changes) this.intruders.set(key, (changes = findIntruders(this.guides, this.exposures(), flashes, this.panes().sure)));
-    return changes;
+    return once(this.changes, `flashes ${[...flashes].sort().join()}`, () => findIntruders(this.guides, this.exposures(), flashes, this.panes().sure));
+  }
+
+  /** What single ones of these frames, which are of one light, show otherwise than the others. */
+  changesAmong(ambient: readonly FrameId[]): readonly Change[] {
+    return once(this.changes, `ambient ${[...ambient].sort().join()}`, () => findChanges(this.guides, this.exposures(), ambient, this.pane()));
+  }
+
+  /** Flash heads that these frames show, or mirror. */
+  glareAmong(flashes: readonly FrameId[]): readonly Glare[] {
+    return once(this.glares, [...flashes].sort().join(), () => findGlare(this.guides, this.exposures(), flashes));
   }
 
   /** Where a flash lights well by itself, 0..1. */

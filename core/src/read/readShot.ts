@@ -4,8 +4,6 @@ import { LARGEST_SHOT, TWIN, type Proposal } from '../propose/proposeMix';
 import type { Role } from '../intake/frameFacts';
 import { findLamps, lampsIntact } from '../light/findLamps';
 import type { FrameId } from '@zaddle/document';
-import { findChanges } from '../found/findChanges';
-import { findGlare } from '../found/findGlare';
 import { grade } from './grade';
 import { pictureReadings } from './pictureReadings';
 import type { Reading } from './readings';
@@ -36,11 +34,10 @@ const MOST = 3;
 const scaled = ([x, y]: readonly [number, number], scale: number): [number, number] => [x * scale, y * scale];
 
 /** Who or what single frames show otherwise than the others of their light: somebody who walked in, a stand, a door, a prop. */
-function movedReadings({ mix, guides, findings, verdicts }: Proposal, scale: number): Reading[] {
+function movedReadings({ mix, findings, verdicts }: Proposal, scale: number): Reading[] {
   const ids = Object.keys(mix.frames);
-  const stops = Object.fromEntries(ids.map((id) => [id, mix.frames[id].stops]));
   const of = (role: Role): FrameId[] => ids.filter((id) => verdicts.get(id)?.role === role);
-  const ambient = findChanges(guides, stops, [...of('ambient'), ...of('plate')], findings.pane()).filter((c) => c.what === 'shows');
+  const ambient = findings.changesAmong([...of('ambient'), ...of('plate')]).filter((c) => c.what === 'shows');
   const flash = findings.intrudersAmong(of('flash'));
   return [...ambient, ...flash].sort((a, b) => b.share - a.share).slice(0, MOST).map((change) => ({
     kind: 'moved', value: 100 * change.share, unit: '%', state: 'check', where: scaled(change.where, scale), frame: change.frame,
@@ -49,10 +46,9 @@ function movedReadings({ mix, guides, findings, verdicts }: Proposal, scale: num
 }
 
 /** Flash heads that are seen or mirrored. */
-function glareReadings({ mix, guides, verdicts }: Proposal, scale: number): Reading[] {
-  const stops = Object.fromEntries(Object.entries(mix.frames).map(([id, use]) => [id, use.stops]));
+function glareReadings({ mix, findings, verdicts }: Proposal, scale: number): Reading[] {
   const flashes = Object.keys(mix.frames).filter((id) => ['flash', 'view'].includes(verdicts.get(id)!.role));
-  return findGlare(guides, stops, flashes).slice(0, MOST).map(({ frame, share, count, where }) => ({
+  return findings.glareAmong(flashes).slice(0, MOST).map(({ frame, share, count, where }) => ({
     kind: 'glare', value: 100 * share, unit: '%', state: 'check', where: scaled(where, scale), frame,
     text: `The flash is seen or mirrored here${count > 1 ? ` and at ${count - 1} more ${count > 2 ? 'places' : 'place'}` : ''}. Another frame may be clean there.`,
   }));
