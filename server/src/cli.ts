@@ -41,6 +41,7 @@ program
   .option('--order <name>', 'what is delivered', 'full')
   .option('--no-lens', 'leave lens error in: homographies relate pixels as stored')
   .option('--no-straighten', 'leave the reference’s own geometry')
+  .option('--no-clean', 'take nothing away')
   .option('--linear', 'write linear light, 16-bit TIFF', false)
   .option('--report <file>', 'write what was done as JSON')
   .action(async (folder: string, options) => {

@@ -1,9 +1,9 @@
 import type { Mix, OutlineNode, SourcePass, Triple } from '@zaddle/document';
 import { distanceFrom } from '../image/distance';
-import { mapPlane, quantile, type Plane } from '../image/plane';
+import { mapPlane, quantile, type Light, type Plane } from '../image/plane';
 import { leastSeam } from './leastSeam';
 import type { PlaceLooks } from './lookAtPlace';
-import type { Candidate } from './rateCandidates';
+import { matchedLight, type Candidate } from './rateCandidates';
 import { traceOutline } from './traceOutline';
 
 /** How far beyond what is meant the seam may run, as a share of the root of its area, and grid pixels at least. */
@@ -25,7 +25,7 @@ export interface SeamLimits {
 }
 
 /** The mask of an inset: what is meant, grown to the seam that shows least. 0 or 1 on the grid of the looks. */
-function seamMask(looks: PlaceLooks, light: Candidate['light'], { keptOut, room }: SeamLimits): Plane {
+function seamMask(looks: PlaceLooks, light: Light, { keptOut, room }: SeamLimits): Plane {
   const inner = mapPlane(looks.coverage, (v) => (v > 0.5 ? 1 : 0));
   const area = inner.data.reduce((sum, v) => sum + v, 0);
   const distance = distanceFrom(inner);
@@ -38,10 +38,11 @@ function seamMask(looks: PlaceLooks, light: Candidate['light'], { keptOut, room 
  * An inset that takes a place from a frame: outlined by the seam that shows least, its light brought to that of the rim. Exposure and white balance
  * do most of that, and are there to be changed; what is left goes from place to place (`matched`).
  */
-export function insetPass(looks: PlaceLooks, { frame, light, gains }: Pick<Candidate, 'frame' | 'light' | 'gains'>, mix: Mix, { id, name, why }: Pick<SourcePass, 'id' | 'name' | 'why'>, limits: SeamLimits = {}): SourcePass {
+export function insetPass(looks: PlaceLooks, { frame, gains }: Pick<Candidate, 'frame' | 'gains'>, mix: Mix, { id, name, why }: Pick<SourcePass, 'id' | 'name' | 'why'>, limits: SeamLimits = {}): SourcePass {
   const { width, height } = mix.frames[mix.reference];
   const full = Math.max(width, height);
   const share = (v: number): number => Math.round((v / full) * 1e6) / 1e6;
+  const { light } = matchedLight(looks, looks.frames.get(frame)!.light);
   const rings = traceOutline(seamMask(looks, light, limits), TOLERANCE).map((ring) => ring.map(([x, y]): OutlineNode => ({ at: [share(looks.left + x * looks.pixel), share(looks.top + y * looks.pixel)], before: null, after: null })));
   const level = gains.reduce((sum, g, c) => sum + g * LUMA[c], 0);
   return {

@@ -92,10 +92,16 @@ function meanStep(log: Float32Array, width: number, weight: Float32Array): numbe
   return all > 0 ? sum / all : 0;
 }
 
-function measure(frame: FrameId, { light, cover }: FrameLook, looks: PlaceLooks, inside: Float32Array, around: Float32Array, floor: number): Measured {
-  const gains = rimGains(looks.picture, light, looks.coverage, CLIPPED);
+/** A frame's light at a place, brought to what lies around it in the picture, and the gains that do that. */
+export function matchedLight({ picture, coverage }: Pick<PlaceLooks, 'picture' | 'coverage'>, light: Light): { readonly light: Light; readonly gains: Light } {
+  const gains = rimGains(picture, light, coverage, CLIPPED);
   const matched = createLight(light.width, light.height);
   for (const c of CHANNELS) for (let i = 0; i < matched[c].length; i++) matched[c][i] = light[c][i] * gains[c][i];
+  return { light: matched, gains };
+}
+
+function measure(frame: FrameId, { light, cover }: FrameLook, looks: PlaceLooks, inside: Float32Array, around: Float32Array, floor: number): Measured {
+  const { light: matched, gains } = matchedLight(looks, light);
   const logs = logsOf(matched, floor);
   return {
     frame, light: matched, logs,

@@ -1,8 +1,10 @@
-import type { FrameId, Mix, SourcePass } from '@zaddle/document';
+import type { FrameId, SourcePass } from '@zaddle/document';
 import { cleanUpInsets, withInset } from '../clean/cleanUpBundle';
+import { coarserLooks } from '../clean/coarserLooks';
 import { insetPass } from '../clean/insetPass';
 import type { PlaceLooks } from '../clean/lookAtPlace';
 import { rateCandidates, type Candidate, type CandidateWord } from '../clean/rateCandidates';
+import type { Change } from '../found/findChanges';
 import { growThing } from '../found/growThing';
 import { distanceFrom } from '../image/distance';
 import { cutLight, cutPlane, partWhere, type Part } from '../image/nearMask';
@@ -25,6 +27,8 @@ const HAS = 0.4;
 const FLAWS: readonly CandidateWord[] = ['clipped', 'dark', 'blurred', 'outside'];
 /** Linear light that counts as black. */
 const BLACK = 0.004;
+/** Grid pixels of the longer side on which candidates are rated. */
+const RATED = 150;
 /** Guide pixels below which a place is nothing. */
 const SMALLEST = 24;
 /** Places that are cleaned unasked at most. */
@@ -33,8 +37,9 @@ const MOST = 8;
 /** A place where somebody or something is in some frames. */
 interface Suspect {
   readonly frames: Set<FrameId>;
-  /** The frame that lacks it alone, where all others have it; null: single ones have it. */
-  readonly plate: FrameId | null;
+  /** An ambient frame that surely lacks it: the plate, where all others have it, or one that is joined; null where only flashes were compared. */
+  readonly lacking: FrameId | null;
+  readonly isPlate: boolean;
   /** Pixels at half the guide's size. */
   readonly half: ReadonlySet<number>;
 }
@@ -50,11 +55,17 @@ function onGuide(pixels: ReadonlySet<number>, width: number, height: number): Pl
   return plane;
 }
 
+/** Whether most of some half-guide pixels lie in a plane on the guide. */
+function isMostly(half: ReadonlySet<number>, { width, data }: Plane): boolean {
+  let count = 0;
+  for (const i of half) count += data[2 * Math.floor(i / (width >> 1)) * width + 2 * (i % (width >> 1))];
+  return count > half.size / 2;
+}
+
 /** All of a thing, as far as frames of one light tell, a little grown. */
-function wholeThing({ mix, guides, verdicts }: Proposal, { frames, plate, half }: Suspect): Plane {
+function wholeThing({ mix, guides, verdicts }: Proposal, { frames, lacking, half }: Suspect): Plane {
   const isAmbient = (id: FrameId): boolean => ['ambient', 'plate'].includes(verdicts.get(id)!.role);
   const sure = onGuide(half, guides.width, guides.height);
-  const lacking = plate ?? mix.merge.find((id) => !frames.has(id));
   const having = [...frames].filter(isAmbient).sort((a, b) => Math.abs(mix.frames[a].stops) - Math.abs(mix.frames[b].stops))[0];
   if (lacking && having) {
     const all = growThing(guides, guides.frames.get(having)!, guides.frames.get(lacking)!, { having: mix.frames[having].stops, lacking: mix.frames[lacking].stops }, half);
@@ -67,15 +78,16 @@ function wholeThing({ mix, guides, verdicts }: Proposal, { frames, plate, half }
 function suspects({ mix, guides, findings, verdicts }: Proposal): Suspect[] {
   const ids = Object.keys(mix.frames);
   const of = (...roles: Role[]): FrameId[] => ids.filter((id) => roles.includes(verdicts.get(id)!.role));
-  const found = [...findings.changesAmong(of('ambient', 'plate')), ...findings.intrudersAmong(of('flash'))]
-    .flatMap(({ frame, what, places }) => places.map((pixels) => ({ frame, lacks: what === 'lacks', pixels })))
-    .filter(({ frame, lacks, pixels }) => 4 * pixels.length < LARGEST * guides.width * guides.height && (!lacks || verdicts.get(frame)!.role === 'plate'))
+  const places = (changes: readonly Change[], isAmbient: boolean) => changes.flatMap((change) => change.places.map((pixels) => ({ ...change, isAmbient, pixels })));
+  const found = [...places(findings.changesAmong(of('ambient', 'plate')), true), ...places(findings.intrudersAmong(of('flash')), false)]
+    .filter(({ frame, what, pixels }) => 4 * pixels.length < LARGEST * guides.width * guides.height && (what === 'shows' || verdicts.get(frame)!.role === 'plate'))
     .sort((a, b) => b.pixels.length - a.pixels.length);
   const out: Suspect[] = [];
-  for (const { frame, lacks, pixels } of found) {
+  for (const { frame, what, isAmbient, pixels } of found) {
+    const isPlate = what === 'lacks';
     const same = out.find((other) => pixels.filter((i) => other.half.has(i)).length > pixels.length / 2);
-    if (same && !lacks) same.frames.add(frame);
-    else if (!same) out.push({ frames: new Set(lacks ? ids.filter((id) => id !== frame) : [frame]), plate: lacks ? frame : null, half: new Set(pixels) });
+    if (same && !isPlate) same.frames.add(frame);
+    else if (!same) out.push({ frames: new Set(isPlate ? ids.filter((id) => id !== frame) : [frame]), lacking: isPlate ? frame : isAmbient ? (mix.merge.find((id) => id !== frame) ?? null) : null, isPlate, half: new Set(pixels) });
   }
   // A flash that is not used shows in no picture; a thing that an ambient frame has may be in flashes, too.
   return out.filter(({ frames }) => [...frames].some((frame) => verdicts.get(frame)!.used || verdicts.get(frame)!.role !== 'flash')).slice(0, MOST);
@@ -107,41 +119,51 @@ function shown(having: readonly Candidate[], clean: Candidate, picture: Light, c
   return most;
 }
 
-/** Whether a frame may be trusted to have a place clean: most of the others agree with it, or it is the plate, and nothing speaks against it. */
-const isSure = ({ word, rating }: Candidate, plate: FrameId | null): boolean => (plate ? !FLAWS.includes(word) : word === 'clean' && rating > SURE);
+/** Whether a frame may be trusted to have a place clean: most of the others agree with it, or it is the one that lacks the thing, and nothing speaks against it. */
+const isSure = ({ frame, word, rating }: Candidate, lacking: FrameId | null): boolean => (frame === lacking ? !FLAWS.includes(word) : word === 'clean' && rating > SURE);
 
 /** An inset for a place, or null where the picture does not show what is there, or no frame is sure to have it clean. @param keptOut where its seam must not run */
-function replaced(proposal: Proposal, picture: Light, { frames, plate }: Suspect, place: Plane, keptOut: Plane, count: number): SourcePass | null {
+function replaced(proposal: Proposal, picture: Light, { frames, lacking, isPlate }: Suspect, place: Plane, keptOut: Plane, count: number): SourcePass | null {
   const part = partWhere(place, (v) => v > 0, ABOUT);
   if (!part || place.data.reduce((sum, v) => sum + v, 0) < SMALLEST) return null;
   const looks = looksAt(proposal, picture, place, part);
-  const rated = rateCandidates(looks);
-  const lacking = plate ?? proposal.mix.merge.find((id) => !frames.has(id));
+  const told = coarserLooks(looks, RATED);
+  const rated = rateCandidates(told);
   const clean = rated.find(({ frame }) => frame === lacking);
   const sure = rated.filter(({ frame }) => frames.has(frame));
-  const has = ({ frame, light }: Candidate): boolean => frames.has(frame) || (clean !== undefined && frame !== lacking && shown(sure, clean, light, looks.coverage) > HAS);
-  const best = rated.find((each) => (plate ? each.frame === plate : !has(each)));
-  if (!best || !isSure(best, plate) || shown(rated.filter(has), best, looks.picture, looks.coverage) < SHOWS) return null;
-  const why = plate ? 'all other frames show somebody or something here that the plate lacks' : `somebody or something is in ${frames.size > 1 ? `${frames.size} frames` : 'one frame'} here; this one has the place clean`;
+  const has = ({ frame, light }: Candidate): boolean => frames.has(frame) || (clean !== undefined && frame !== lacking && shown(sure, clean, light, told.coverage) > HAS);
+  const best = rated.find((each) => (isPlate ? each.frame === lacking : !has(each)));
+  if (!best || !isSure(best, lacking) || shown(rated.filter(has), best, told.picture, told.coverage) < SHOWS) return null;
+  const why = isPlate ? 'all other frames show somebody or something here that the plate lacks' : `somebody or something is in ${frames.size > 1 ? `${frames.size} frames` : 'one frame'} here; this one has the place clean`;
   const inset = insetPass(looks, best, proposal.mix, { id: `clean-${count}`, name: `Clean place ${count}`, why }, { keptOut: cutPlane(keptOut, part), room: SEAM_ROOM });
   return inset.mask.some((area) => area.kind === 'outline' && area.rings.length > 0) ? inset : null;
+}
+
+/** Frames that insets take their places from are used. */
+function withUsed(verdicts: Proposal['verdicts'], insets: readonly SourcePass[]): Proposal['verdicts'] {
+  const taken = new Set(insets.flatMap(({ source }) => ('frame' in source ? [source.frame] : [])));
+  return new Map([...verdicts].map(([id, verdict]) => [id, taken.has(id) ? { ...verdict, used: true } : verdict] as const));
 }
 
 /**
  * Takes people and equipment away that the picture of a proposal shows, where another frame has the place clean: an inset each, in a
  * bundle of their own. What no frame has clean is left. @param picture the proposal's picture on the guide, working light.
- * @returns the mix with these, or the same one where there is nothing to do.
+ * @returns the proposal with these, or the same one where there is nothing to do.
  */
-export function cleanUp(proposal: Proposal, picture: Light): Mix {
+export function cleanUp(proposal: Proposal, picture: Light): Proposal {
   const pane = proposal.findings.pane();
-  let mix = proposal.mix;
+  let { mix } = proposal;
+  const seen = createPlane(pane.width, pane.height);
   for (const suspect of suspects(proposal)) {
+    // One part of a thing led to all of it before.
+    if (isMostly(suspect.half, seen)) continue;
     const thing = wholeThing(proposal, suspect);
+    for (let i = 0; i < thing.data.length; i++) if (thing.data[i] > 0) seen.data[i] = 1;
     // Behind glass it is another light: what lies there is joined by itself.
     for (const isThere of [(i: number) => pane.data[i] <= 0.5, (i: number) => pane.data[i] > 0.5]) {
       const inset = replaced(proposal, picture, suspect, mapPlane(thing, (v, i) => (isThere(i) ? v : 0)), mapPlane(pane, (_, i) => (isThere(i) ? 0 : 1)), cleanUpInsets(mix.passes).length + 1);
       if (inset) mix = { ...mix, passes: withInset(mix.passes, inset) };
     }
   }
-  return mix;
+  return mix === proposal.mix ? proposal : { ...proposal, mix, verdicts: withUsed(proposal.verdicts, cleanUpInsets(mix.passes)) };
 }

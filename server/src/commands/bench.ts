@@ -16,7 +16,8 @@ import { twinKernels } from '@zaddle/core/kernels/twinKernels';
 import type { FrameFacts } from '@zaddle/core/intake/frameFacts';
 import type { Pixels } from '@zaddle/core/image/plane';
 import { readyMix } from '@zaddle/core/graph/readyMix';
-import { AUTOMATIC, proposeMix } from '@zaddle/core/propose/proposeMix';
+import { cleanUp } from '@zaddle/core/propose/cleanUp';
+import { AUTOMATIC, proposeMix, type Proposal } from '@zaddle/core/propose/proposeMix';
 import { gatherRatio, lineUpRatio } from './benchIntake';
 import { largeShot } from './benchLarge';
 import { decodeFrame } from '../picture/decodeFrame';
@@ -72,7 +73,11 @@ async function makePicture(paths: readonly string[], shelf: FrameShelf): Promise
   }
   const proposal = proposeMix(shelf, members, AUTOMATIC, () => performance.now());
   lap('propose');
-  const { prepared } = readyMix(shelf, proposal.mix, proposal.findings, new Map(members.map(({ facts, proxy }) => [facts.id, proxy])));
+  const proxies = new Map(members.map(({ facts, proxy }) => [facts.id, proxy]));
+  const made = ({ mix, findings }: Proposal) => readyMix(shelf, mix, findings, proxies, (level, ready) => level.picture(ready));
+  const start = made(proposal);
+  const cleaned = cleanUp(proposal, start.result);
+  const { prepared } = cleaned === proposal ? start : made(cleaned);
   lap('prepare');
   const picture = await renderPicture(prepared, shelf, { width: proposal.mix.width, height: proposal.mix.height }, 'encoded');
   lap('render');

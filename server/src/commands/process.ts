@@ -7,7 +7,9 @@ import { createPlane } from '@zaddle/core/image/plane';
 import type { GuideLevel } from '@zaddle/core/graph/guideLevel';
 import type { PreparedMix } from '@zaddle/core/graph/prepareMix';
 import { readyBytes, readyMix } from '@zaddle/core/graph/readyMix';
-import type { Mix, Source } from '@zaddle/document';
+import type { Mix, Pass, Source } from '@zaddle/document';
+import { CLEAN_UP, cleanUpInsets } from '@zaddle/core/clean/cleanUpBundle';
+import { cleanUp } from '@zaddle/core/propose/cleanUp';
 import { AUTOMATIC, proposeMix, type Proposal } from '@zaddle/core/propose/proposeMix';
 import { setQuality } from '@zaddle/core/read/setQuality';
 import { readShot } from '@zaddle/core/read/readShot';
@@ -25,6 +27,8 @@ export interface ProcessOptions {
   readonly report?: string;
   readonly lens: boolean;
   readonly straighten: boolean;
+  /** Takes people and equipment away where another frame has the place clean. */
+  readonly clean: boolean;
   readonly linear: boolean;
   readonly method: string;
   /** 0..100 */
@@ -41,9 +45,18 @@ const METHODS: readonly string[] = ['natural'];
 /** Longer side in pixels of each order, or null for the full size. */
 const ORDERS: Readonly<Record<string, number | null>> = { full: null, web: 2048, listing: 1600 };
 
-/** The proposal at part strength: everything above the room's own light is taken in part. */
+/** The proposal at part strength: everything above the room's own light is taken in part. What was cleaned up is not half clean. */
 function atStrength(mix: Mix, strength: number): Mix {
-  return { ...mix, passes: mix.passes.map((pass, k) => (k === 0 ? pass : { ...pass, opacity: (pass.opacity * strength) / 100 })) };
+  const isWhole = (pass: Pass, k: number): boolean => k === 0 || pass.id === CLEAN_UP || pass.within === CLEAN_UP;
+  return { ...mix, passes: mix.passes.map((pass, k) => (isWhole(pass, k) ? pass : { ...pass, opacity: (pass.opacity * strength) / 100 })) };
+}
+
+/** What of a picture is not as the frames that light it show it, for disclosure: outlines in reference pixels. */
+function changedPlaces({ passes, frames, reference }: Mix): Record<string, unknown>[] {
+  const full = Math.max(frames[reference].width, frames[reference].height);
+  return cleanUpInsets(passes).flatMap(({ source, mask, why }) => mask.flatMap((area) => (area.kind !== 'outline' ? [] : area.rings.map((ring) => ({
+    what: 'replaced', from: sourceName(source), area: ring.map(({ at: [x, y] }) => [x * full, y * full]), why,
+  })))));
 }
 const now = (): number => performance.now();
 
@@ -70,10 +83,13 @@ function windowOutlines(level: GuideLevel, prepared: PreparedMix): ReturnType<ty
 async function processShot(card: Card, shot: SortedShot, name: string, options: ProcessOptions): Promise<Record<string, unknown>> {
   const started = now();
   const members = await Promise.all(shot.frames.map(async (id) => ({ facts: card.facts.find((f) => f.id === id)!, proxy: await card.proxy(id) })));
-  const proposal = proposeMix(card.shelf ?? newTools(64_000_000), members, { ...AUTOMATIC, lens: options.lens ? 'find' : 'off', straighten: options.straighten }, now);
-  const proposed = now();
+  const first = proposeMix(card.shelf ?? newTools(64_000_000), members, { ...AUTOMATIC, lens: options.lens ? 'find' : 'off', straighten: options.straighten }, now);
   const proxies = new Map(members.map(({ facts, proxy }) => [facts.id, proxy]));
-  const { prepared, result: { picture, windows } } = readyMix(newTools(readyBytes(proposal.mix)), atStrength(proposal.mix, options.strength), proposal.findings, proxies, (level, ready) => ({ picture: level.picture(ready), windows: windowOutlines(level, ready) }));
+  const made = ({ mix, findings }: Proposal) => readyMix(newTools(readyBytes(mix)), atStrength(mix, options.strength), findings, proxies, (level, ready) => ({ picture: level.picture(ready), windows: windowOutlines(level, ready) }));
+  const proposed = now();
+  const start = made(first);
+  const proposal = options.clean ? cleanUp(first, start.result.picture) : first;
+  const { prepared, result: { picture, windows } } = proposal === first ? start : made(proposal);
   const readings = [...readShot(proposal, picture), ...setQuality(members.filter((m) => m.facts.twinOf === null).map(({ facts }) => ({ facts, stats: card.stats(facts.id) })))];
   const prepareEnd = now();
   const { width, height } = proposal.mix;
@@ -91,6 +107,7 @@ async function processShot(card: Card, shot: SortedShot, name: string, options: 
     geometry: proposal.mix.geometry,
     windows,
     readings: readings.map(({ kind, value, unit, state, where, frame }) => ({ kind, value, unit, state, ...(where ? { where } : {}), ...(frame ? { frame } : {}) })),
+    changed: changedPlaces(proposal.mix),
     passes: proposal.mix.passes.map((pass) => ({ kind: pass.kind, source: 'source' in pass ? sourceName(pass.source) : 'below', why: pass.why })),
     ms: { decode, align: proposal.ms.align, merge: proposal.ms.merge, propose: proposed - started - proposal.ms.align - proposal.ms.merge + (prepareEnd - proposed), render: rendered - prepareEnd, encode: ended - rendered, total: ended - started + decode },
   };

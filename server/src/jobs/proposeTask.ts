@@ -1,5 +1,6 @@
 import { readyBytes, readyMix } from '@zaddle/core/graph/readyMix';
-import type { Pixels } from '@zaddle/core/image/plane';
+import type { Light, Pixels } from '@zaddle/core/image/plane';
+import { cleanUp } from '@zaddle/core/propose/cleanUp';
 import { offerLate } from '@zaddle/core/propose/offerLate';
 import { AUTOMATIC, proposeMix, type Proposal } from '@zaddle/core/propose/proposeMix';
 import { setQuality, type StatedFrame } from '@zaddle/core/read/setQuality';
@@ -36,8 +37,11 @@ async function propose(workshop: Workshop, shot: Shot, members: readonly Frame[]
 const asVerdict = ({ role, used, why, residualPx, parts }: Proposal['verdicts'] extends ReadonlyMap<string, infer V> ? V : never) => ({ role, used, why, residualPx, parts: parts as never });
 
 /** Writes an automatic start as the mix of a shot that has none. */
-async function startMix({ database, store }: Workshop, shot: Shot, members: readonly Frame[], stated: readonly StatedFrame[], { proposal, proxies }: Awaited<ReturnType<typeof propose>>, claim: Claim): Promise<void> {
-  const { result: picture } = readyMix(newTools(readyBytes(proposal.mix)), proposal.mix, proposal.findings, proxies, (level, prepared) => level.picture(prepared));
+async function startMix({ database, store }: Workshop, shot: Shot, members: readonly Frame[], stated: readonly StatedFrame[], { proposal: first, proxies }: Awaited<ReturnType<typeof propose>>, claim: Claim): Promise<void> {
+  const pictureOf = ({ mix, findings }: Proposal): Light => readyMix(newTools(readyBytes(mix)), mix, findings, proxies, (level, prepared) => level.picture(prepared)).result;
+  const firstPicture = pictureOf(first);
+  const proposal = cleanUp(first, firstPicture);
+  const picture = proposal === first ? firstPicture : pictureOf(proposal);
   const document: MixDocument = openMix({ version: CURRENT_VERSION, ...proposal.mix });
   await keepFound(store, shot.id, document, proposal.findings, proposal.guides);
   await database.transaction(async (manager) => {
