@@ -18,7 +18,9 @@ import { CompareBar, WipeLine } from './CompareBar';
 import { ComparedPicture, type ClientPicture } from './ComparedPicture';
 import { PlaceCard } from './PlaceCard';
 import { percent } from './showValues';
-import { toPlace } from './stagePlaces';
+import { SpotSearch } from './SpotSearch';
+import { SpotShape } from './SpotShape';
+import { toPlace, toStage } from './stagePlaces';
 import { Starts } from './Starts';
 import { StageFoot } from './StageFoot';
 import { useCompared } from './useCompared';
@@ -26,6 +28,7 @@ import type { Reading } from '@zaddle/core/read/readings';
 import { useCheck } from './useCheck';
 import { SharesMap } from './SharesMap';
 import { picks, usePicking } from './usePicking';
+import { useSpotPointer } from './useSpotPointer';
 import { useArrows, useOwnWheel, usePinch, useSpace } from './useHandling';
 import { useRestingView, useViewport, type Viewport } from './useViewport';
 
@@ -85,9 +88,9 @@ export function Stage({ shot, shoot, mix, settled, saved, target, frames, onStro
   const canvases = useRef<readonly (HTMLCanvasElement | null)[]>([]);
   canvases.current = [canvas, beside];
   const onDrawn = useCallback((drawn: Drawn) => { for (const each of canvases.current) if (each) layOut(each, drawn, viewNow.current); }, []);
-  const { show, askReadings, askStarts, lineUpPart, snap: snapArea, map, askFaces, readAhead, probe, state } = useEngine(shot, canvas, beside, onDrawn);
+  const { show, search, insetOf, askReadings, askStarts, lineUpPart, snap: snapArea, map, askFaces, readAhead, probe, state } = useEngine(shot, canvas, beside, onDrawn);
   const pictureIsThere = state.final;
-  const { panel, corners, part, snap, tool, look, solo, radius, softness, strength, compare, telling, mapped, starting } = useAppSelector((s) => s.desk);
+  const { panel, corners, part, snap, tool, look, solo, radius, softness, strength, compare, telling, mapped, starting, spot } = useAppSelector((s) => s.desk);
   const dispatch = useAppDispatch();
   const [pointer, setPointer] = useState<Point | null>(null);
   const drag = useRef<{ points: Point[]; pressures: number[] | null; last: Point; kind: 'pan' | 'paint' | 'pick' | 'fillRamp' | DrawnKind } | null>(null);
@@ -178,10 +181,12 @@ export function Stage({ shot, shoot, mix, settled, saved, target, frames, onStro
   const space = useSpace();
   const pinch = usePinch(view, { zoomAt });
   useOwnWheel(stage);
-  useArrows(panel === 'pass', view, { pan, size });
-  const paints = tool !== 'pan' && target !== null && compare?.way !== 'beside' && !space;
+  useArrows(panel === 'pass' && !spot, view, { pan, size });
+  const searches = tool === 'search' && panel === 'pass' && compare?.way !== 'beside' && !space;
+  const paints = tool !== 'pan' && tool !== 'search' && target !== null && compare?.way !== 'beside' && !space;
   const picksPlace = picks(tool);
   const drawn = drawnBy(tool);
+  const pointing = useSpotPointer(mix, view);
   const unseen = paints ? whyUnseen(mix, target, solo) : null;
 
   const fillRamp = (from: Point, to: Point, done: boolean): void => {
@@ -203,12 +208,17 @@ export function Stage({ shot, shoot, mix, settled, saved, target, frames, onStro
     const at = local(event);
     if (pinch.down(event, at)) {
       // What the first finger began to paint was no stroke.
+      pointing.cancel();
       if (drag.current && drag.current.kind !== 'pan') {
         picking.cancel();
         onCancel();
       }
       drag.current = null;
       return;
+    }
+    if (searches && event.button === 0) {
+      if (spot) onCancel();
+      return pointing.down(event, at);
     }
     if (!paints || event.button === 1) {
       drag.current = { points: [], pressures: null, last: at, kind: 'pan' };
@@ -227,7 +237,7 @@ export function Stage({ shot, shoot, mix, settled, saved, target, frames, onStro
   const move = (event: PointerEvent): void => {
     const at = local(event);
     setPointer(at);
-    if (pinch.move(event, at)) return;
+    if (pinch.move(event, at) || pointing.move(at)) return;
     const d = drag.current;
     if (!d) return;
     if (d.kind === 'pan') {
@@ -246,6 +256,7 @@ export function Stage({ shot, shoot, mix, settled, saved, target, frames, onStro
   };
   const up = (event: PointerEvent): void => {
     pinch.up(event);
+    if (pointing.up(local(event))) return;
     const d = drag.current;
     drag.current = null;
     setPanning(false);
@@ -270,7 +281,7 @@ export function Stage({ shot, shoot, mix, settled, saved, target, frames, onStro
   const ring = 2 * radius * unit * view.scale;
   return (
     <div
-      ref={stage} className={`stage-area ${paints ? (picksPlace || tool === 'fillRamp' ? 'picks' : 'paints') : ''} ${panning ? 'panning' : ''}`} data-testid="stage" data-ticket={state.ticket} data-settled={state.final && state.ticket === state.asked && atRest && settled && saved} data-scale={view.scale} data-level={state.level ?? ''} data-view={`${view.x} ${view.y} ${view.scale}`}
+      ref={stage} className={`stage-area ${searches ? 'picks' : paints ? (picksPlace || tool === 'fillRamp' ? 'picks' : 'paints') : ''} ${panning ? 'panning' : ''}`} data-testid="stage" data-ticket={state.ticket} data-settled={state.final && state.ticket === state.asked && atRest && settled && saved} data-scale={view.scale} data-level={state.level ?? ''} data-view={`${view.x} ${view.y} ${view.scale}`}
       onPointerDown={down} onPointerMove={move} onPointerUp={up} onPointerCancel={up} onPointerLeave={() => setPointer(null)} onWheel={wheel}
       onDragOver={(e) => e.dataTransfer.types.includes('Files') && e.preventDefault()} onDrop={(e) => { const file = e.dataTransfer.files[0]; if (file) { e.preventDefault(); takeClient(file); } }}
       onAuxClick={(e) => e.preventDefault()} role="application" aria-label="Picture" tabIndex={0}
@@ -286,6 +297,9 @@ export function Stage({ shot, shoot, mix, settled, saved, target, frames, onStro
       {state.ticket === 0 && !state.failure && <div className="waiting">{state.loading ? `Loading frames, ${state.loading.done} of ${state.loading.total}` : 'Opening…'}</div>}
       {state.failure && <div className="waiting">{state.failure}</div>}
       {paints && <div className={`hint ${tool === 'more' || tool === 'less' ? tool : 'draw'}`} role="status">{wordOf(tool)} “{target.name}”{unseen && <span className="late">: not seen, {unseen}</span>}</div>}
+      {searches && !spot && <div className="hint draw" role="status">Search by spot: click what is not clean, drag from its middle, or Shift and drag round it</div>}
+      {searches && <SpotShape shape={pointing.shape} spot={spot} at={pointer} radius={ring / 2} toScreen={toStage(mix, view)} />}
+      {spot && panel === 'pass' && <SpotSearch key={spot.areas[0].id} spot={spot} mix={mix} view={view} stage={size} frames={frames} search={search} insetOf={insetOf} onAct={onAct} onCancel={onCancel} />}
       {check && <div className="hint">{CHECK_WORDS[check.kind]}</div>}
       {panel === 'pass' && target && tool !== 'outline' && compare?.way !== 'beside' && <AreaHandles mix={mix} pass={target} view={view} onAct={onAct} />}
       {panel === 'pass' && target && tool === 'outline' && <OutlineTool idle={space} mix={mix} pass={target} view={view} onAct={onAct} />}

@@ -40,7 +40,7 @@ function useTapOrHold(key: string, toggle: (() => void) | null): void {
 /** Keyboard of the desk; listed for people in `frame/shortcuts.ts`. */
 export function useDeskKeys({ passes, actions, onChange, onStep, onZoom, onShot }: DeskKeys): void {
   const dispatch = useAppDispatch();
-  const { selected, softness, panel, look, tool, compare } = useAppSelector((s) => s.desk);
+  const { selected, softness, panel, look, tool, compare, spot } = useAppSelector((s) => s.desk);
   const pass = passes.find((p) => p.id === selected);
   const neighbour = (by: number): void => {
     const index = passes.findIndex((p) => p.id === selected);
@@ -51,7 +51,9 @@ export function useDeskKeys({ passes, actions, onChange, onStep, onZoom, onShot 
   useDeskKey('o', () => dispatch(toolTaken('less')));
   useDeskKey(DRAWN.map(({ key }) => key).join(), (event) => dispatch(toolTaken(DRAWN.find(({ key }) => key === event.key.toLowerCase())!.kind)));
   useDeskKey('z', () => dispatch(toolTaken('outline')));
-  useDeskKey('escape', () => dispatch(toolTaken('pan')));
+  useDeskKey('slash', () => panel === 'pass' && dispatch(toolTaken(tool === 'search' ? 'pan' : 'search')));
+  // The strip of a place that was searched is closed by itself.
+  useDeskKey('escape', () => !spot && dispatch(toolTaken('pan')));
   useDeskKey('comma', () => dispatch(radiusScaled(1 / 1.2)));
   useDeskKey('period', () => dispatch(radiusScaled(1.2)));
   useDeskKey('semicolon', () => dispatch(softnessSet(softness - 0.1)));

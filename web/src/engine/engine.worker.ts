@@ -2,7 +2,7 @@ import { STARTS, withStart } from '@zaddle/core/propose/starts';
 import { packFound, StoredFound } from '@zaddle/core/found/storedFound';
 import { isSeen, prepareMix, type PreparedMix } from '@zaddle/core/graph/prepareMix';
 import type { KernelMemory } from '@zaddle/core/kernels/loadKernels';
-import { framesOfPass, type MixDocument } from '@zaddle/document';
+import { framesOfPass, type Area, type MixDocument } from '@zaddle/document';
 import { alignPart } from './alignPart';
 import { checkMix } from './checkMix';
 import { countTones } from './countTones';
@@ -11,6 +11,7 @@ import type { Answer, FromEngine, ToEngine, Wish } from './messages';
 import { MixReceiver } from './mixTransfer';
 import { roughPart, Session, visiblePart, type Fineness, type Visible } from './session';
 import { edgeWitnesses, SNAP_SIDE, snapArea } from './snapArea';
+import { candidateLight, insetOf, searchSpot, type SpotSearch } from './searchSpot';
 import { structureDifference } from './structureDifference';
 import { Threads } from './threads';
 
@@ -263,12 +264,40 @@ const tellFaces = newest<Asked<'faces'>>((s, { mix, columns, rows }) => {
 const tellReadings = newest<Asked<'readings'>>((s, { mix }) => send({ kind: 'read', readings: s.readings(mix) }));
 const tellStarts = newest<Asked<'starts'>>((s, { mix, columns, rows }) => {
   const starts = new Map(STARTS.map((start) => {
-    const rgb = s.sketch({ ...mix, passes: withStart(mix.passes, start) }, columns, rows);
-    return [start, bitmapOf(Uint8ClampedArray.from({ length: columns * rows * 4 }, (_, i) => ((i & 3) === 3 ? 255 : rgb[(i >> 2) * 3 + (i & 3)])), columns, rows)] as const;
+    return [start, bitmapOfRgb(s.sketch({ ...mix, passes: withStart(mix.passes, start) }, columns, rows), columns, rows)] as const;
   }));
   send({ kind: 'started', starts }, [...starts.values()]);
 });
 const tellPlace = newest<Asked<'probe'>>((s, { mix, at, scale, pass, ticket }) => send({ kind: 'probed', ticket, probe: s.probe(mix, at, scale, pass) }));
+
+/** Pixels of 8-bit RGB as a bitmap. */
+const bitmapOfRgb = (rgb: Uint8Array, width: number, height: number): ImageBitmap => bitmapOf(Uint8ClampedArray.from({ length: width * height * 4 }, (_, i) => ((i & 3) === 3 ? 255 : rgb[(i >> 2) * 3 + (i & 3)])), width, height);
+
+/** The place that was searched last. */
+let spot: SpotSearch | null = null;
+let searching = 0;
+
+/** Looks at a place in every frame, once their pixels are there: whole proxies where the place is small. */
+async function search(mix: MixDocument, areas: readonly Area[], ticket: number): Promise<void> {
+  const s = session;
+  searching = ticket;
+  try {
+    if (!s) return send({ kind: 'searched', ticket, spot: null });
+    const frames = Object.keys(mix.frames);
+    const whole = s.wantsWholes(mix, areas);
+    await fetchProxies(frames.filter((frame) => !s.sources.has(frame, whole)), !whole, (frame, proxy) => s.sources.addProxy(frame, proxy, whole ? 0 : 1));
+    if (session !== s || searching !== ticket) return send({ kind: 'searched', ticket, spot: null });
+    spot = searchSpot(s, mix, areas, frames);
+    if (!spot) return send({ kind: 'searched', ticket, spot: null });
+    const { width, height } = spot.looks.coverage;
+    const now = bitmapOfRgb(s.face(spot.looks.picture), width, height);
+    const candidates = spot.rated.map((each) => ({ frame: each.frame, word: each.word, face: bitmapOfRgb(s.face(candidateLight(spot!, each)), width, height) }));
+    send({ kind: 'searched', ticket, spot: { now, candidates } }, [now, ...candidates.map(({ face }) => face)]);
+  } catch (error) {
+    send({ kind: 'searched', ticket, spot: null });
+    if (session === s) send({ kind: 'failed', why: (error as Error).message });
+  }
+}
 
 /** The shot that was read ahead last. */
 let ahead: string | null = null;
@@ -288,7 +317,7 @@ addEventListener('message', ({ data }: MessageEvent<ToEngine>) => {
     ({ kernels: module, shot, opening } = data);
     receiver = new MixReceiver();
     session?.close();
-    session = waiting = askedAgain = null;
+    session = waiting = askedAgain = spot = null;
     latest = latestShown = 0;
   } else if (data.kind === 'ahead') {
     void readAhead(data.shot, data.frames);
@@ -306,6 +335,10 @@ addEventListener('message', ({ data }: MessageEvent<ToEngine>) => {
     tellMap({ ...data, mix: receiver.unpack(data.mix) });
   } else if (data.kind === 'snap') {
     void snap(receiver.unpack(data.mix), data.pass, data.area);
+  } else if (data.kind === 'search') {
+    void search(receiver.unpack(data.mix), data.areas, data.ticket);
+  } else if (data.kind === 'inset') {
+    send({ kind: 'insetMade', ticket: data.ticket, inset: spot && insetOf(spot, data.frame, data.id) });
   } else if (data.kind === 'probe') {
     tellPlace({ ...data, mix: receiver.unpack(data.mix) });
   } else {

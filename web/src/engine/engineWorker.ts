@@ -46,8 +46,11 @@ export function warmEngine(): void {
 }
 
 /** A shot that is open in the worker. */
+/** What is asked about the shot that is open. */
+export type Question = Exclude<ToEngine, { kind: 'open' | 'threads' }>;
+
 export interface OpenEngine {
-  readonly post: (message: Exclude<ToEngine, { kind: 'open' | 'threads' }>) => void;
+  readonly post: (message: Question) => void;
   readonly close: () => void;
 }
 

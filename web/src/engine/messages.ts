@@ -2,7 +2,8 @@ import type { Reading } from '@zaddle/core/read/readings';
 import type { Start } from '@zaddle/core/propose/starts';
 import type { ContributionMap } from '@zaddle/core/graph/contributionMap';
 import type { Probe } from '@zaddle/core/graph/probeMix';
-import type { Area, Matrix3 } from '@zaddle/document';
+import type { CandidateWord } from '@zaddle/core/clean/rateCandidates';
+import type { Area, Matrix3, SourcePass } from '@zaddle/document';
 import type { Check } from './checkMix';
 import type { PackedMix } from './mixTransfer';
 
@@ -55,6 +56,10 @@ export type ToEngine =
   | { readonly kind: 'readings'; readonly mix: PackedMix }
   /** What the ways to begin would make of a mix, small. */
   | { readonly kind: 'starts'; readonly mix: PackedMix; readonly columns: number; readonly rows: number }
+  /** What every frame would give a place. The newest wins. */
+  | { readonly kind: 'search'; readonly mix: PackedMix; readonly areas: readonly Area[]; readonly ticket: number }
+  /** The inset that takes the place that was searched last from a frame. */
+  | { readonly kind: 'inset'; readonly frame: string; readonly id: string; readonly ticket: number }
   /** What the picture is at a place, output pixels, and where it comes from. The newest wins. */
   | { readonly kind: 'probe'; readonly mix: PackedMix; readonly at: readonly [number, number]; readonly scale: number; readonly pass: string | null; readonly ticket: number };
 
@@ -65,6 +70,12 @@ export interface Drawn {
   readonly top: number;
   readonly width: number;
   readonly height: number;
+}
+
+/** A place that was pointed at: as the picture has it, and as each frame would give it, the best first. */
+export interface FoundSpot {
+  readonly now: ImageBitmap;
+  readonly candidates: readonly { readonly frame: string; readonly word: CandidateWord; readonly face: ImageBitmap }[];
 }
 
 /** How the tones of what is seen are spread: counts of brightness 0..255, two by two, and the shares that are black and white in a colour. */
@@ -87,5 +98,7 @@ export type Answer =
   | { readonly kind: 'read'; readonly readings: readonly Reading[] }
   | { readonly kind: 'started'; readonly starts: ReadonlyMap<Start, ImageBitmap> }
   | { readonly kind: 'probed'; readonly ticket: number; readonly probe: Probe }
+  | { readonly kind: 'searched'; readonly ticket: number; readonly spot: FoundSpot | null }
+  | { readonly kind: 'insetMade'; readonly ticket: number; readonly inset: SourcePass | null }
   | { readonly kind: 'partLinedUp'; readonly pass: string; readonly found: { readonly alignment: Matrix3; readonly residualPx: number; readonly windows: number } | null }
   | { readonly kind: 'failed'; readonly why: string };

@@ -4,7 +4,12 @@ import { GuideLevel, newWideContext } from '@zaddle/core/graph/guideLevel';
 import { Heap } from '@zaddle/core/graph/heap';
 import { Keep } from '@zaddle/core/graph/keep';
 import { placeMix } from '@zaddle/core/graph/placeMix';
-import { createPlane, type Plane } from '@zaddle/core/image/plane';
+import { createPlane, type Light, type Plane } from '@zaddle/core/image/plane';
+import { partWhere } from '@zaddle/core/image/nearMask';
+import { lightFace } from '@zaddle/core/clean/lightFace';
+import { lookAtPlace, placeGrid, type PlaceBox, type PlaceLooks } from '@zaddle/core/clean/lookAtPlace';
+import { placeBox } from '@zaddle/core/clean/placeBox';
+import { underCleanUp } from '@zaddle/core/clean/cleanUpBundle';
 import { wholeGrid, type OutputGrid, type PlacedMix, type PlacedSource } from '@zaddle/core/graph/placedMix';
 import { maskFaces } from '@zaddle/core/graph/maskFaces';
 import { contributionMap, type ContributionMap } from '@zaddle/core/graph/contributionMap';
@@ -19,7 +24,7 @@ import type { Kernels } from '@zaddle/core/kernels/kernels';
 import { createKernelMemory, loadKernels, type KernelMemory } from '@zaddle/core/kernels/loadKernels';
 import { framesOfPass } from '@zaddle/document';
 import { PROXY_SIDE } from '@zaddle/core/image/shrink';
-import type { MixDocument } from '@zaddle/document';
+import type { Area, MixDocument } from '@zaddle/document';
 import { frameOnly } from './frameOnly';
 import { FrameSources, PARTS_BUDGET } from './frameSources';
 import type { Drawn, Marks, View } from './messages';
@@ -234,6 +239,40 @@ export class Session {
     const plane = createPlane(grid.width, grid.height);
     for (let y = 0; y < grid.height; y++) plane.data.set(arena.floats(out + y * stride, grid.width), y * grid.width);
     return plane;
+  }
+
+  /** A place as the picture that a clean-up is laid over shows it, and as frames do whose pixels are at hand; null where nothing is meant. */
+  lookAt(mix: MixDocument, areas: readonly Area[], frames: readonly string[]): PlaceLooks | null {
+    const box = this.boxOf(mix, areas);
+    if (!box) return null;
+    const prepared = this.prepareOther({ ...mix, passes: underCleanUp(mix.passes) }, true);
+    return lookAtPlace({ kernels: this.kernels, arena: this.arena() }, prepared, this.found, areas, box, frames, (needed, scale) => new Map(needed.map((id) => [id, this.sources.copyFor(id, mix.frames[id], scale)] as const)));
+  }
+
+  /** Whether a place is so small that it takes whole proxies to see it as finely as it is looked at. */
+  wantsWholes(mix: MixDocument, areas: readonly Area[]): boolean {
+    const home = mix.frames[mix.reference];
+    const box = this.boxOf(mix, areas);
+    return box !== null && this.sources.halvings(home, 1 / placeGrid(home, box).pixel) === 0;
+  }
+
+  private boxOf(mix: MixDocument, areas: readonly Area[]): PlaceBox | null {
+    return placeBox(areas, Math.max(mix.frames[mix.reference].width, mix.frames[mix.reference].height)) ?? this.boxOfMask(mix, areas);
+  }
+
+  /** What areas cover, by the guide, reference pixels. */
+  private boxOfMask(mix: MixDocument, areas: readonly Area[]): PlaceBox | null {
+    const pass = { ...frameOnly(mix, mix.reference).passes[0], mask: areas };
+    const level = this.guideLevel(mix, this.otherWide);
+    const mask = level.mask(level.workOut(prepareMix({ ...mix, passes: [pass] }, this.found)), 0);
+    const part = partWhere(mask, (v) => v > 0.5, 0);
+    const k = mix.frames[mix.reference].width / mask.width;
+    return part && { left: part.left * k, top: part.top * k, right: part.right * k, bottom: part.bottom * k };
+  }
+
+  /** Light as it is delivered: 8-bit RGB. */
+  face(light: Light): Uint8Array {
+    return lightFace({ kernels: this.kernels, arena: this.arena() }, light);
   }
 
   /** What the picture is at a place, and where it comes from: by pixels that are at hand. */

@@ -1,12 +1,12 @@
 import { useCallback, useEffect, useRef, useState } from 'react';
-import type { MixDocument } from '@zaddle/document';
+import type { Area, MixDocument, SourcePass } from '@zaddle/document';
 import type { Check } from './checkMix';
-import { openEngine, type OpenEngine } from './engineWorker';
+import { openEngine, type OpenEngine, type Question } from './engineWorker';
 import type { Reading } from '@zaddle/core/read/readings';
 import type { Start } from '@zaddle/core/propose/starts';
 import type { ContributionMap } from '@zaddle/core/graph/contributionMap';
 import type { Probe } from '@zaddle/core/graph/probeMix';
-import type { Answer, Drawn, Marks, ToneCounts, View } from './messages';
+import type { Answer, Drawn, FoundSpot, Marks, ToneCounts, View } from './messages';
 import { MixSender } from './mixTransfer';
 
 export interface EngineState {
@@ -58,6 +58,10 @@ export interface Engine {
   readonly snap: (mix: MixDocument, pass: string, area: string) => void;
   /** What a mix is at a place, output pixels; null where a newer question came in between. */
   readonly probe: (mix: MixDocument, at: readonly [number, number], scale: number, pass: string | null) => Promise<Probe | null>;
+  /** What every frame would give a place; null where nothing is meant, or a newer place was asked about. */
+  readonly search: (mix: MixDocument, areas: readonly Area[]) => Promise<FoundSpot | null>;
+  /** The inset that takes the place that was searched last from a frame; null where there is none. */
+  readonly insetOf: (frame: string, id: string) => Promise<SourcePass | null>;
   /** Has what a shot is opened with at hand, for when it is next. */
   readonly readAhead: (shot: string, frames: readonly string[]) => void;
 }
@@ -75,6 +79,8 @@ export function useEngine(shot: string, canvas: HTMLCanvasElement | null, other:
   const [state, setState] = useState<EngineState>(START);
 
   const probes = useRef<{ ticket: number; answer: ((probe: Probe | null) => void) | null }>({ ticket: 0, answer: null });
+  /** Questions by their numbers. */
+  const questions = useRef<{ count: number; open: Map<number, (answer: never) => void> }>({ count: 0, open: new Map() });
   const otherNow = useRef(other);
   otherNow.current = other;
 
@@ -104,6 +110,10 @@ export function useEngine(shot: string, canvas: HTMLCanvasElement | null, other:
       if (answer.kind === 'probed' && answer.ticket === probes.current.ticket) {
         probes.current.answer?.(answer.probe);
         probes.current.answer = null;
+      }
+      if (answer.kind === 'searched' || answer.kind === 'insetMade') {
+        questions.current.open.get(answer.ticket)?.((answer.kind === 'searched' ? answer.spot : answer.inset) as never);
+        questions.current.open.delete(answer.ticket);
       }
       if (answer.kind === 'faced') setState((s) => ({ ...s, faces: answer.faces }));
       if (answer.kind === 'read') setState((s) => ({ ...s, readings: answer.readings }));
@@ -137,10 +147,19 @@ export function useEngine(shot: string, canvas: HTMLCanvasElement | null, other:
     probes.current = { ticket: probes.current.ticket + 1, answer: resolve };
     engine.current?.post({ kind: 'probe', mix: sender.current.pack(mix, true), at, scale, pass, ticket: probes.current.ticket });
   }), []);
+  /** Asks something that is answered once. */
+  const ask = useCallback(<T,>(question: (ticket: number) => Question): Promise<T | null> => new Promise((resolve) => {
+    const { open } = questions.current;
+    const number = ++questions.current.count;
+    open.set(number, resolve as (answer: never) => void);
+    engine.current?.post(question(number));
+  }), []);
+  const search = useCallback((mix: MixDocument, areas: readonly Area[]) => ask<FoundSpot>((number) => ({ kind: 'search', mix: sender.current.pack(mix, true), areas, ticket: number })), [ask]);
+  const insetOf = useCallback((frame: string, id: string) => ask<SourcePass>((number) => ({ kind: 'inset', frame, id, ticket: number })), [ask]);
   const snap = useCallback((mix: MixDocument, pass: string, area: string) => engine.current?.post({ kind: 'snap', mix: sender.current.pack(mix, true), pass, area }), []);
   const map = useCallback((mix: MixDocument, columns: number, rows: number) => engine.current?.post({ kind: 'map', mix: sender.current.pack(mix, true), columns, rows }), []);
   const askFaces = useCallback((mix: MixDocument, columns: number, rows: number) => engine.current?.post({ kind: 'faces', mix: sender.current.pack(mix, true), columns, rows }), []);
   const askReadings = useCallback((mix: MixDocument) => engine.current?.post({ kind: 'readings', mix: sender.current.pack(mix, true) }), []);
   const askStarts = useCallback((mix: MixDocument, columns: number, rows: number) => engine.current?.post({ kind: 'starts', mix: sender.current.pack(mix, true), columns, rows }), []);
-  return { state, show, askReadings, askStarts, lineUpPart, askFaces, map, snap, probe, readAhead };
+  return { state, show, search, insetOf, askReadings, askStarts, lineUpPart, askFaces, map, snap, probe, readAhead };
 }

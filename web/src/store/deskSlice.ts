@@ -2,7 +2,12 @@ import type { Area } from '@zaddle/document';
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
 
 /** What a drag on the picture does: move it, paint on the selected pass, or draw an area of a kind on it. */
-export type Tool = 'pan' | 'more' | 'less' | 'neutral' | 'tone' | 'sample' | 'fillRamp' | Area['kind'];
+export type Tool = 'pan' | 'search' | 'more' | 'less' | 'neutral' | 'tone' | 'sample' | 'fillRamp' | Area['kind'];
+/** A place that is searched in all frames, shares of the longer side; `at` is its middle. */
+export interface SearchedSpot {
+  readonly areas: readonly Area[];
+  readonly at: readonly [number, number];
+}
 /** What the picture shows. */
 export type Look = 'after' | 'before' | 'without' | 'clipping' | 'coloured' | 'mask';
 
@@ -32,6 +37,8 @@ export interface DeskState {
   readonly part: { readonly pass: string; readonly count: number } | null;
   /** A place of the picture to be looked at, pixels of the reference, counted so that asking again is something new. */
   readonly place: { readonly at: readonly [number, number]; readonly count: number } | null;
+  /** The place whose looks in all frames lie beside it; null: none. */
+  readonly spot: SearchedSpot | null;
   /** Handles for the four corners are shown. */
   readonly corners: boolean;
   /** Readings, and the drawer that passes are added from, are open. */
@@ -67,7 +74,7 @@ export interface DeskState {
   readonly strength: number;
 }
 
-const initialState: DeskState = { panel: 'pass', frame: null, alone: false, check: 'off', corners: false, part: null, snap: null, place: null, readings: false, drawer: false, folded: false, calm: false, selected: null, chosen: [], closed: [], mask: null, compare: null, telling: false, mapped: false, starting: false, area: null, solo: null, tool: 'pan', look: 'after', radius: 0.035, softness: 0.6, strength: 1 };
+const initialState: DeskState = { panel: 'pass', frame: null, alone: false, check: 'off', corners: false, part: null, snap: null, place: null, spot: null, readings: false, drawer: false, folded: false, calm: false, selected: null, chosen: [], closed: [], mask: null, compare: null, telling: false, mapped: false, starting: false, area: null, solo: null, tool: 'pan', look: 'after', radius: 0.035, softness: 0.6, strength: 1 };
 
 const clamp = (v: number, low: number, high: number): number => Math.min(high, Math.max(low, v));
 
@@ -92,16 +99,17 @@ export const deskSlice = createSlice({
     mapToggled: (state) => ({ ...state, mapped: !state.mapped }),
     tellingToggled: (state) => ({ ...state, telling: !state.telling }),
     areaChosen: (state, { payload }: PayloadAction<string | null>) => ({ ...state, area: state.area === payload ? null : payload }),
-    panelOpened: (state, { payload }: PayloadAction<Panel>) => ({ ...state, panel: payload, check: 'off' as const, corners: false, tool: 'pan' as const, look: 'after' as const }),
+    panelOpened: (state, { payload }: PayloadAction<Panel>) => ({ ...state, panel: payload, spot: null, check: 'off' as const, corners: false, tool: 'pan' as const, look: 'after' as const }),
     frameChosen: (state, { payload }: PayloadAction<string>) => ({ ...state, frame: payload }),
     aloneSet: (state, { payload }: PayloadAction<boolean>) => ({ ...state, alone: payload }),
     checkChosen: (state, { payload }: PayloadAction<CheckKind>) => ({ ...state, check: state.check === payload ? ('off' as const) : payload }),
+    spotSearched: (state, { payload }: PayloadAction<SearchedSpot | null>) => ({ ...state, spot: payload, compare: payload ? null : state.compare, starting: false, look: 'after' as const }),
     cornersToggled: (state) => ({ ...state, corners: !state.corners }),
     partAsked: (state, { payload }: PayloadAction<string>) => ({ ...state, part: { pass: payload, count: (state.part?.count ?? 0) + 1 } }),
     snapAsked: (state, { payload }: PayloadAction<{ pass: string; area: string }>) => ({ ...state, snap: { ...payload, count: (state.snap?.count ?? 0) + 1 } }),
     placeAsked: (state, { payload }: PayloadAction<readonly [number, number]>) => ({ ...state, place: { at: payload, count: (state.place?.count ?? 0) + 1 } }),
     soloed: (state, { payload }: PayloadAction<string>) => ({ ...state, solo: state.solo === payload ? null : payload }),
-    toolTaken: (state, { payload }: PayloadAction<Tool>) => ({ ...state, tool: payload }),
+    toolTaken: (state, { payload }: PayloadAction<Tool>) => ({ ...state, tool: payload, spot: null }),
     lookChosen: (state, { payload }: PayloadAction<Look>) => ({ ...state, look: state.look === payload ? 'after' : payload }),
     radiusScaled: (state, { payload }: PayloadAction<number>) => ({ ...state, radius: clamp(state.radius * payload, 0.002, 0.4) }),
     softnessSet: (state, { payload }: PayloadAction<number>) => ({ ...state, softness: clamp(payload, 0, 1) }),
@@ -109,4 +117,4 @@ export const deskSlice = createSlice({
   },
 });
 
-export const { startsToggled, mapToggled, calmToggled, snapAsked, passesChosen, bundleClosed, maskCopied, comparedWith, wayChosen, wipedTo, tellingToggled, areaChosen, readingsToggled, drawerToggled, foldToggled, panelOpened, frameChosen, aloneSet, checkChosen, cornersToggled, partAsked, placeAsked, opened, selected, soloed, toolTaken, lookChosen, radiusScaled, softnessSet, strengthSet } = deskSlice.actions;
+export const { spotSearched, startsToggled, mapToggled, calmToggled, snapAsked, passesChosen, bundleClosed, maskCopied, comparedWith, wayChosen, wipedTo, tellingToggled, areaChosen, readingsToggled, drawerToggled, foldToggled, panelOpened, frameChosen, aloneSet, checkChosen, cornersToggled, partAsked, placeAsked, opened, selected, soloed, toolTaken, lookChosen, radiusScaled, softnessSet, strengthSet } = deskSlice.actions;

@@ -1,0 +1,126 @@
+import { notifications } from '@mantine/notifications';
+import { useCallback, useEffect, useRef, useState } from 'react';
+import { useHotkeys } from 'react-hotkeys-hook';
+import { addInsetCommand } from '@zaddle/core/clean/cleanUpBundle';
+import type { Command, MixDocument, Point, SourcePass } from '@zaddle/document';
+import type { FoundSpot } from '../engine/messages';
+import type { Engine } from '../engine/useEngine';
+import { KEYS_WHEREVER } from '../frame/keysWherever';
+import type { Frame } from '../store/api';
+import { selected as select, spotSearched, type SearchedSpot } from '../store/deskSlice';
+import { useAppDispatch } from '../store/store';
+import { freshId } from './newPass';
+import { toStage } from './stagePlaces';
+import type { Viewport } from './useViewport';
+
+/** Room that the strip takes beside a place, and how far it stays off, screen pixels. */
+const WIDTH = 432;
+const OFF = 18;
+
+function Face({ picture }: { picture: ImageBitmap }) {
+  const canvas = useRef<HTMLCanvasElement>(null);
+  useEffect(() => canvas.current!.getContext('2d')!.drawImage(picture, 0, 0), [picture]);
+  return <canvas ref={canvas} width={picture.width} height={picture.height} aria-hidden />;
+}
+
+/** Where the strip goes: beside the place, on the side that has room. */
+function beside(place: Point, reach: number, stage: { readonly width: number; readonly height: number }): { readonly left: number; readonly top: number; readonly maxHeight: number } {
+  const right = place[0] + reach + OFF;
+  const left = right + WIDTH <= stage.width ? right : Math.max(8, place[0] - reach - OFF - WIDTH);
+  const maxHeight = Math.max(160, stage.height - 24);
+  return { left: Math.min(left, Math.max(8, stage.width - WIDTH - 8)), top: Math.max(12, Math.min(place[1] - 120, stage.height - 330)), maxHeight };
+}
+
+interface SearchProps {
+  readonly spot: SearchedSpot;
+  /** The mix as it stands, with what is being tried. */
+  readonly mix: MixDocument;
+  readonly view: Viewport;
+  readonly stage: { readonly width: number; readonly height: number };
+  readonly frames: readonly Frame[];
+  readonly search: Engine['search'];
+  readonly insetOf: Engine['insetOf'];
+  readonly onAct: (command: Command, done: boolean) => void;
+  readonly onCancel: () => void;
+}
+
+/** The same place from every frame, beside it, the cleanest first: arrows try one in the picture, Enter takes it, Escape leaves all as it is. */
+export function SpotSearch({ spot, mix, view, stage, frames, search, insetOf, onAct, onCancel }: SearchProps) {
+  const dispatch = useAppDispatch();
+  const [found, setFound] = useState<FoundSpot | null>(null);
+  /** Which one is tried; -1: the picture as it is. */
+  const [tried, setTried] = useState(-1);
+  const base = useRef(mix);
+  const [inset, setInset] = useState<SourcePass | null>(null);
+  const close = useCallback(() => {
+    onCancel();
+    dispatch(spotSearched(null));
+  }, [dispatch, onCancel]);
+  useEffect(() => {
+    let alive = true;
+    void search(base.current, spot.areas).then((answer) => {
+      if (!alive) return;
+      if (answer && answer.candidates.length > 0) {
+        setFound(answer);
+        setTried(0);
+        return;
+      }
+      notifications.show({ color: 'red', title: 'Nothing found', message: 'No frame shows this place. Point inside the picture, or at a larger place.' });
+      close();
+    });
+    return () => void (alive = false);
+    // Once a place; another one is another strip.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, []);
+  useEffect(() => {
+    const candidate = found?.candidates[tried];
+    setInset(null);
+    if (!candidate) return found ? onCancel() : undefined;
+    let alive = true;
+    void insetOf(candidate.frame, freshId('pass')).then((made) => {
+      if (!alive || !made) return;
+      const named = { ...made, name: `Clean: ${frames.find((f) => f.id === candidate.frame)?.name ?? 'frame'}`.slice(0, 120) };
+      setInset(named);
+      onAct(addInsetCommand(base.current.passes, named), false);
+    });
+    return () => void (alive = false);
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [found, tried]);
+  const take = (): void => {
+    if (!inset) return;
+    onAct(addInsetCommand(base.current.passes, inset), true);
+    dispatch(spotSearched(null));
+    dispatch(select(inset.id));
+  };
+  const last = (found?.candidates.length ?? 0) - 1;
+  const keys = { ...KEYS_WHEREVER, preventDefault: true };
+  useHotkeys('right,down', () => setTried((k) => Math.min(last, k + 1)), keys, [last]);
+  useHotkeys('left,up', () => setTried((k) => Math.max(-1, k - 1)), keys);
+  useHotkeys('enter', take, keys, [inset]);
+  useHotkeys('escape', close, keys, [close]);
+  const list = useRef<HTMLDivElement>(null);
+  useEffect(() => list.current?.querySelector('[aria-checked=true]')?.scrollIntoView({ block: 'nearest' }), [tried]);
+  const place = toStage(mix, view)(spot.at);
+  const [area] = spot.areas;
+  const reach = area.kind === 'spot' ? Math.hypot(toStage(mix, view)(area.rim)[0] - place[0], toStage(mix, view)(area.rim)[1] - place[1]) : 60;
+  const cell = (k: number, picture: ImageBitmap, name: string, word: string) => (
+    <button key={k} role="radio" aria-checked={tried === k} aria-label={`${name}: ${word}`} onClick={() => setTried(k)} onDoubleClick={take}>
+      <Face picture={picture} />
+      <span>{name}</span>
+      <span className="soft">{word}</span>
+    </button>
+  );
+  return (
+    <div className="spot-search" style={beside(place, reach, stage)} role="radiogroup" aria-label="This place in every frame" data-testid="spot-search" data-tried={inset ? tried : ''} onPointerDown={(e) => e.stopPropagation()} onWheel={(e) => e.stopPropagation()}>
+      {found ? (
+        <>
+          <div className="faces" ref={list}>
+            {cell(-1, found.now, 'The picture', 'as it is')}
+            {found.candidates.map(({ frame, word, face }, k) => cell(k, face, frames.find((f) => f.id === frame)?.name ?? 'Frame', word))}
+          </div>
+          <footer><span className="soft">← → try in the picture</span><button className="flat" disabled={!inset} onClick={take}>Take (Enter)</button><button className="flat" onClick={close}>Leave it</button></footer>
+        </>
+      ) : <p className="soft">Looking through all frames…</p>}
+    </div>
+  );
+}
