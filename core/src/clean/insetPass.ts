@@ -1,20 +1,29 @@
 import type { Mix, OutlineNode, SourcePass, Triple } from '@zaddle/document';
 import { distanceFrom } from '../image/distance';
 import { mapPlane, quantile, type Light, type Plane } from '../image/plane';
+import { rimGains } from '../light/rimGains';
 import { leastSeam } from './leastSeam';
 import type { PlaceLooks } from './lookAtPlace';
-import { matchedLight, type Candidate } from './rateCandidates';
+import type { Candidate } from './rateCandidates';
 import { traceOutline } from './traceOutline';
 
 /** How far beyond what is meant the seam may run, as a share of the root of its area, and grid pixels at least. */
-const ROOM = 0.35;
+const ROOM = 0.22;
 const LEAST_ROOM = 4;
 /** Grid pixels that an outline may lie off its seam, and over which it is soft. */
 const TOLERANCE = 0.7;
 const SOFT = 1.5;
 /** Shares of the picture's usual light here that are black. */
 const BLACK = 0.02;
+/** Value of a frame's white from which on it may be clipped. */
+const CLIPPED = 0.93;
 const LUMA = [0.2627, 0.678, 0.0593] as const;
+
+/** A frame's light at a place, brought to what lies around it in the picture as the inset will be. */
+function matched({ picture, coverage }: PlaceLooks, own: Light): Light {
+  const gains = rimGains(picture, own, coverage, CLIPPED);
+  return { ...own, r: own.r.map((v, i) => v * gains.r[i]), g: own.g.map((v, i) => v * gains.g[i]), b: own.b.map((v, i) => v * gains.b[i]) };
+}
 
 /** Where a seam may run. */
 export interface SeamLimits {
@@ -42,7 +51,7 @@ export function insetPass(looks: PlaceLooks, { frame, gains }: Pick<Candidate, '
   const { width, height } = mix.frames[mix.reference];
   const full = Math.max(width, height);
   const share = (v: number): number => Math.round((v / full) * 1e6) / 1e6;
-  const { light } = matchedLight(looks, looks.frames.get(frame)!.light);
+  const light = matched(looks, looks.frames.get(frame)!.light);
   const rings = traceOutline(seamMask(looks, light, limits), TOLERANCE).map((ring) => ring.map(([x, y]): OutlineNode => ({ at: [share(looks.left + x * looks.pixel), share(looks.top + y * looks.pixel)], before: null, after: null })));
   const level = gains.reduce((sum, g, c) => sum + g * LUMA[c], 0);
   return {

@@ -41,6 +41,8 @@ class GridFlow {
   private readonly next: Uint8Array;
   private readonly queue: Int32Array;
   private readonly path: Int32Array;
+  /** Sources with a neighbour that is none. */
+  private readonly rim: readonly number[];
 
   /** @param fixed 1: source, 2: sink, 0: in between */
   constructor(private readonly width: number, private readonly fixed: Uint8Array, right: Int32Array, down: Int32Array) {
@@ -56,36 +58,33 @@ class GridFlow {
       if (i % width > 0) this.left[i * WAYS + 2] = right[i - 1];
       if (i >= width) this.left[i * WAYS + 3] = down[i - width];
     }
+    this.rim = Array.from({ length: n }, (_, i) => i).filter((i) => fixed[i] === 1 && [0, 1, 2, 3].some((way) => this.left[i * WAYS + way] > 0 && fixed[this.neighbour(i, way)] !== 1));
   }
 
   private neighbour(i: number, way: number): number {
     return way === 0 ? i + 1 : way === 1 ? i + this.width : way === 2 ? i - 1 : i - this.width;
   }
 
-  /** Steps from the sources that something can still flow along, -1 where nothing can. @returns whether a sink is reached */
+  /** Steps from the sources that something can still flow along, -1 where nothing can, or nothing as short as the way to a sink. @returns whether a sink is reached */
   private findLevels(): boolean {
-    const { level, queue, fixed, left } = this;
-    let end = 0;
-    for (let i = 0; i < level.length; i++) {
-      level[i] = fixed[i] === 1 ? 0 : -1;
-      if (fixed[i] === 1) queue[end++] = i;
-    }
-    let reached = false;
+    const { level, queue, fixed, left, rim } = this;
+    for (let i = 0; i < level.length; i++) level[i] = fixed[i] === 1 ? 0 : -1;
+    queue.set(rim);
+    let end = rim.length;
+    let reached = Infinity;
     for (let k = 0; k < end; k++) {
       const i = queue[k];
-      if (fixed[i] === 2) {
-        reached = true;
-        continue;
-      }
+      if (level[i] >= reached) break;
       for (let way = 0; way < WAYS; way++) {
         if (left[i * WAYS + way] <= 0) continue;
         const to = this.neighbour(i, way);
         if (level[to] >= 0) continue;
         level[to] = level[i] + 1;
+        if (fixed[to] === 2) reached = level[to];
         queue[end++] = to;
       }
     }
-    return reached;
+    return reached < Infinity;
   }
 
   /** Sends all that can flow along rising levels from one source. */
@@ -129,7 +128,7 @@ class GridFlow {
   inside(): Uint8Array {
     while (this.findLevels()) {
       this.next.fill(0);
-      for (let i = 0; i < this.fixed.length; i++) if (this.fixed[i] === 1) this.drain(i);
+      for (const source of this.rim) this.drain(source);
     }
     return Uint8Array.from(this.level, (v) => (v >= 0 ? 1 : 0));
   }

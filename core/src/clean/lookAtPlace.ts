@@ -41,7 +41,7 @@ export interface PlaceLooks {
 const ABOUT = 0.45;
 const LEAST_ABOUT = 12;
 /** Grid pixels of the longer side of what is looked at. */
-const SIDE = 160;
+const SIDE = 136;
 
 /** Light of a frame by itself, where the areas say: its mask is what is meant. */
 const alone = (frame: FrameId, mask: readonly Area[]): SourcePass => ({

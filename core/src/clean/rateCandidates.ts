@@ -1,7 +1,8 @@
 import type { FrameId, Triple } from '@zaddle/document';
 import { boxBlur } from '../image/boxBlur';
-import { createLight, createPlane, quantile, type Light } from '../image/plane';
+import { createLight, createPlane, mapPlane, quantile, type Light, type Plane } from '../image/plane';
 import { rimGains } from '../light/rimGains';
+import { halfLight, halfPlane } from './coarserLooks';
 import type { FrameLook, PlaceLooks } from './lookAtPlace';
 
 /** Why a frame stands where it stands among those that might give a place. */
@@ -38,26 +39,20 @@ const ALIKE = 0.07;
 const DIFFERS = 0.22;
 /** How much it tells against a frame that it looks like what the picture shows now: a place that was pointed at is not as it should be. */
 const UNWANTED = 0.75;
+/** What a frame says for itself, in witnesses; stops by which two differ around the place from which on they tell little of each other. */
+const ITSELF = 0.3;
+const TELLS = 0.2;
+/** Share of a place that may differ in a clean one. */
+const FEW = 0.03;
 
-const CHANNELS = ['r', 'g', 'b'] as const;
+/** Pixels about the place that are compared, too. */
+const AROUND = 10;
 
-/** Logs of each colour, calmed a little: frames lie a fraction of a pixel apart. */
-function logsOf(light: Light, floor: number): Float32Array[] {
-  return CHANNELS.map((c) => boxBlur(createPlane(light.width, light.height, light[c].map((v) => Math.log2(Math.max(floor, v)))), 1).data);
-}
-
-/** Mean difference of two lights over weighted places, stops. */
-function apart(a: readonly Float32Array[], b: readonly Float32Array[], weight: Float32Array): number {
-  let [sum, all] = [0, 0];
-  for (let i = 0; i < weight.length; i++) {
-    const w = weight[i];
-    if (w === 0) continue;
-    let most = 0;
-    for (let c = 0; c < 3; c++) most = Math.max(most, Math.abs(a[c][i] - b[c][i]));
-    sum += w * Math.min(MOST, most);
-    all += w;
-  }
-  return all > 0 ? sum / all : 0;
+/** A place by its pixels: those of it, and those about it. */
+interface Pixels {
+  readonly width: number;
+  readonly inside: readonly number[];
+  readonly around: readonly number[];
 }
 
 interface Measured {
@@ -73,43 +68,58 @@ interface Measured {
   readonly structure: number;
 }
 
-const share = (weight: Float32Array, is: (i: number) => boolean): number => {
-  let [sum, all] = [0, 0];
-  for (let i = 0; i < weight.length; i++) {
-    all += weight[i];
-    if (weight[i] > 0 && is(i)) sum += weight[i];
-  }
-  return all > 0 ? sum / all : 0;
-};
+const channelsOf = ({ r, g, b }: Light): readonly [Float32Array, Float32Array, Float32Array] => [r, g, b];
 
-function meanStep(log: Float32Array, width: number, weight: Float32Array): number {
-  let [sum, all] = [0, 0];
-  for (let i = 0; i < weight.length - width - 1; i++) {
-    if (weight[i] === 0 || (i + 1) % width === 0) continue;
-    sum += weight[i] * (Math.abs(log[i + 1] - log[i]) + Math.abs(log[i + width] - log[i]));
-    all += weight[i];
+/** Logs of each colour, calmed a little: frames lie a fraction of a pixel apart. */
+const logsOf = (light: Light, floor: number): Float32Array[] => channelsOf(light).map((channel) => boxBlur(createPlane(light.width, light.height, channel.map((v) => Math.log2(v > floor ? v : floor))), 1).data);
+
+/** Mean difference of two lights over some pixels, stops. */
+function apart([ar, ag, ab]: readonly Float32Array[], [br, bg, bb]: readonly Float32Array[], pixels: readonly number[]): number {
+  let sum = 0;
+  for (let k = 0; k < pixels.length; k++) {
+    const i = pixels[k];
+    sum += Math.min(MOST, Math.max(Math.abs(ar[i] - br[i]), Math.abs(ag[i] - bg[i]), Math.abs(ab[i] - bb[i])));
   }
-  return all > 0 ? sum / all : 0;
+  return pixels.length > 0 ? sum / pixels.length : 0;
 }
 
-/** A frame's light at a place, brought to what lies around it in the picture, and the gains that do that. */
-export function matchedLight({ picture, coverage }: Pick<PlaceLooks, 'picture' | 'coverage'>, light: Light): { readonly light: Light; readonly gains: Light } {
-  const gains = rimGains(picture, light, coverage, CLIPPED);
-  const matched = createLight(light.width, light.height);
-  for (const c of CHANNELS) for (let i = 0; i < matched[c].length; i++) matched[c][i] = light[c][i] * gains[c][i];
-  return { light: matched, gains };
+const share = (pixels: readonly number[], is: (i: number) => boolean): number => (pixels.length > 0 ? pixels.filter(is).length / pixels.length : 0);
+
+function meanStep(log: Float32Array, width: number, pixels: readonly number[]): number {
+  let sum = 0;
+  for (const i of pixels) if (i + width < log.length && (i + 1) % width > 0) sum += Math.abs(log[i + 1] - log[i]) + Math.abs(log[i + width] - log[i]);
+  return pixels.length > 0 ? sum / pixels.length : 0;
 }
 
-function measure(frame: FrameId, { light, cover }: FrameLook, looks: PlaceLooks, inside: Float32Array, around: Float32Array, floor: number): Measured {
-  const { light: matched, gains } = matchedLight(looks, light);
-  const logs = logsOf(matched, floor);
+/** The picture about a place, half as fine: by how much light has to be changed varies slowly. */
+interface Rim {
+  readonly coverage: Plane;
+  readonly picture: Light;
+}
+
+/** A frame's light, brought to what lies around the place in the picture, and the gains that do it at one pixel. */
+function matched(light: Light, { coverage, picture }: Rim, pixel: number): { readonly light: Light; readonly gains: Triple } {
+  const { width, height } = light;
+  const gains = rimGains(picture, halfLight(light), coverage, CLIPPED);
+  const out = createLight(width, height);
+  const at = (i: number): number => Math.min(coverage.height - 1, Math.floor(i / width) >> 1) * coverage.width + Math.min(coverage.width - 1, (i % width) >> 1);
+  channelsOf(out).forEach((channel, c) => {
+    const [from, by] = [channelsOf(light)[c], channelsOf(gains)[c]];
+    for (let i = 0; i < channel.length; i++) channel[i] = from[i] * by[at(i)];
+  });
+  return { light: out, gains: channelsOf(gains).map((by) => by[at(pixel)]) as unknown as Triple };
+}
+
+function measure(frame: FrameId, { light, cover }: FrameLook, { width, inside, around }: Pixels, rim: Rim, floor: number): Measured {
+  const { light: own, gains } = matched(light, rim, inside[inside.length >> 1] ?? 0);
+  const logs = logsOf(own, floor);
+  const { r, g, b } = light;
   return {
-    frame, light: matched, logs,
-    gains: CHANNELS.map((c) => quantile([...gains[c]].filter((_, i) => inside[i] > 0.5), 0.5)) as unknown as Triple,
-    clipped: share(inside, (i) => Math.max(light.r[i], light.g[i], light.b[i]) >= CLIPPED),
-    dark: share(inside, (i) => light.g[i] < DARK && light.r[i] < DARK),
+    frame, light: own, logs, gains,
+    clipped: share(inside, (i) => r[i] >= CLIPPED || g[i] >= CLIPPED || b[i] >= CLIPPED),
+    dark: share(inside, (i) => g[i] < DARK && r[i] < DARK),
     outside: share(inside, (i) => cover.data[i] < 0.99),
-    detail: meanStep(logs[1], light.width, around), structure: meanStep(logs[1], light.width, inside),
+    detail: meanStep(logs[1], width, around), structure: meanStep(logs[1], width, inside),
   };
 }
 
@@ -117,18 +127,16 @@ function measure(frame: FrameId, { light, cover }: FrameLook, looks: PlaceLooks,
 const alike = (within: number, around: number): number => Math.exp(-((Math.max(0, within - around) / (ALIKE + 0.5 * around)) ** 2));
 
 /** What is different about a frame against the best one: brighter and less coloured is glare. */
-function differenceWord(own: Measured, best: Measured, inside: Float32Array): CandidateWord {
-  let [brighter, other, all] = [0, 0, 0];
-  for (let i = 0; i < inside.length; i++) {
-    if (inside[i] === 0) continue;
-    all += inside[i];
+function differenceWord(own: Measured, best: Measured, inside: readonly number[]): CandidateWord {
+  const spread = ({ logs: [r, g, b] }: Measured, i: number): number => Math.max(r[i], g[i], b[i]) - Math.min(r[i], g[i], b[i]);
+  let [brighter, other] = [0, 0];
+  for (const i of inside) {
     const d = own.logs[1][i] - best.logs[1][i];
     if (Math.abs(d) < DIFFERS) continue;
-    const spread = (m: Measured): number => Math.max(...m.logs.map((l) => l[i])) - Math.min(...m.logs.map((l) => l[i]));
-    if (d > 0 && spread(own) <= spread(best) + 0.3) brighter += inside[i];
-    else other += inside[i];
+    if (d > 0 && spread(own, i) <= spread(best, i) + 0.3) brighter++;
+    else other++;
   }
-  if (brighter + other < 0.03 * all) return 'clean';
+  if (brighter + other < FEW * inside.length) return 'clean';
   return brighter > other ? 'glare' : 'something there';
 }
 
@@ -145,31 +153,38 @@ function flawOf({ outside, clipped, dark, detail }: Measured, mostDetail: number
  * and the less it looks like the picture, which was pointed at because it is not clean. Clipped, dark, blurred and missing places count against it.
  * @returns all frames, the best first.
  */
-export function rateCandidates(looks: PlaceLooks): Candidate[] {
-  const inside = looks.coverage.data;
-  const near = boxBlur(createPlane(looks.coverage.width, looks.coverage.height, inside.map((v) => (v > 0.5 ? 1 : 0))), 10).data;
-  const around = inside.map((v, i) => (v < 0.01 && near[i] > 0 ? 1 : 0));
-  const rim = [...looks.picture.g].filter((_, i) => around[i] > 0);
-  const floor = Math.max(1e-4, FLOOR * (rim.length > 0 ? quantile(rim, 0.5) : 0.18));
-  const all = [...looks.frames].map(([frame, look]) => measure(frame, look, looks, inside, around, floor));
-  const now = logsOf(looks.picture, floor);
-  const mostDetail = quantile(all.map(({ detail }) => detail), 0.75);
-  const flaws = all.map((m) => flawOf(m, mostDetail));
+export function rateCandidates({ coverage, picture, frames }: Pick<PlaceLooks, 'coverage' | 'picture' | 'frames'>): Candidate[] {
+  const { width, height, data } = coverage;
+  const near = boxBlur(mapPlane(coverage, (v) => (v > 0.5 ? 1 : 0)), AROUND).data;
+  const all = Array.from({ length: width * height }, (_, i) => i);
+  const pixels: Pixels = { width, inside: all.filter((i) => data[i] > 0.5), around: all.filter((i) => data[i] < 0.01 && near[i] > 0) };
+  const { inside, around } = pixels;
+  const floor = Math.max(1e-4, FLOOR * (around.length > 0 ? quantile(around.map((i) => picture.g[i]), 0.5) : 0.18));
+  const rim: Rim = { coverage: halfPlane(coverage), picture: halfLight(picture) };
+  const measured = [...frames].map(([frame, look]) => measure(frame, look, pixels, rim, floor));
+  const now = logsOf(picture, floor);
+  const mostDetail = quantile(measured.map(({ detail }) => detail), 0.75);
+  const flaws = measured.map((m) => flawOf(m, mostDetail));
   const usable = flaws.map((flaw) => flaw === null || flaw === 'blurred');
-  const leastStructure = Math.min(...all.filter((_, k) => usable[k]).map(({ structure }) => structure), Infinity);
-  const rated = all.map((own, k) => {
-    let [support, witnesses] = [0.3, 0.3];
-    all.forEach((other, j) => {
-      if (j === k || !usable[j]) return;
-      const around2 = apart(own.logs, other.logs, around);
-      const weight = 1 / (1 + (around2 / 0.2) ** 2);
-      support += weight * alike(apart(own.logs, other.logs, inside), around2);
-      witnesses += weight;
-    });
+  const leastStructure = Math.min(...measured.filter((_, k) => usable[k]).map(({ structure }) => structure), Infinity);
+  const [support, witnesses] = [measured.map(() => ITSELF), measured.map(() => ITSELF)];
+  measured.forEach((own, k) => {
+    for (let j = k + 1; j < measured.length; j++) {
+      const about = apart(own.logs, measured[j].logs, around);
+      const weight = 1 / (1 + (about / TELLS) ** 2);
+      const same = weight * alike(apart(own.logs, measured[j].logs, inside), about);
+      for (const [a, b] of [[k, j], [j, k]]) {
+        if (!usable[b]) continue;
+        support[a] += same;
+        witnesses[a] += weight;
+      }
+    }
+  });
+  const rated = measured.map((own, k) => {
     const present = alike(apart(own.logs, now, inside), apart(own.logs, now, around));
     const calm = ((leastStructure + 0.01) / (own.structure + 0.01)) ** 0.3;
     const flawed = (1 - own.clipped) ** 2 * (1 - 0.8 * own.dark) * (1 - own.outside) ** 4 * (flaws[k] === 'blurred' ? 0.7 : 1);
-    return { own, present, flaw: flaws[k], rating: (support / witnesses) * (1 - UNWANTED * present) * Math.min(1, calm) * flawed };
+    return { own, present, flaw: flaws[k], rating: (support[k] / witnesses[k]) * (1 - UNWANTED * present) * Math.min(1, calm) * flawed };
   }).sort((a, b) => b.rating - a.rating);
   const best = rated[0]?.own;
   return rated.map(({ own, present, flaw, rating }, k): Candidate => {

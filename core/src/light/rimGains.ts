@@ -15,21 +15,36 @@ const OTHER = 0.7;
 /** Stops that a light is changed by at most: beyond, it is another thing. */
 const MOST = 4;
 
-const CHANNELS = ['r', 'g', 'b'] as const;
-
-/** How much each place of the rim tells, 0..1: it lies near the mask, both lights are there, and they differ as they do elsewhere on the rim. */
-function trusted(logs: readonly Float32Array[], coverage: Plane, told: (i: number) => boolean): Plane {
-  const { width, height } = coverage;
+/** The pixels that lie around a mask, as far as its rim goes. */
+function rimOf(coverage: Plane): number[] {
   const near = boxBlur(mapPlane(coverage, (v) => (v > AROUND ? 1 : 0)), RIM).data;
-  const trust = createPlane(width, height);
-  for (let i = 0; i < near.length; i++) if (coverage.data[i] <= AROUND && near[i] > 0 && told(i)) trust.data[i] = 1;
-  const places = [...trust.data.keys()].filter((i) => trust.data[i] === 1);
-  if (places.length === 0) return trust;
-  for (const log of logs) {
-    const usual = quantile(places.map((i) => log[i]), 0.5);
-    for (const i of places) trust.data[i] = Math.min(trust.data[i], 1 / (1 + ((log[i] - usual) / OTHER) ** 4));
-  }
-  return trust;
+  const places: number[] = [];
+  for (let i = 0; i < near.length; i++) if (coverage.data[i] <= AROUND && near[i] > 0) places.push(i);
+  return places;
+}
+
+/** log2 ratios of two lights on a rim, a list a colour, and how much each place of it tells, 0..1: both lights are there, and they differ as they do elsewhere on it. */
+interface RimRatios {
+  readonly places: readonly number[];
+  readonly logs: readonly Float32Array[];
+  readonly trust: Float32Array;
+}
+
+/** @param brightest light of `own` from which on it is clipped and tells nothing */
+function rimRatios(below: Light, own: Light, rim: readonly number[], brightest: number): RimRatios {
+  const places = rim.filter((i) => below.r[i] > DARK && below.g[i] > DARK && below.b[i] > DARK && own.r[i] > DARK && own.g[i] > DARK && own.b[i] > DARK && own.r[i] < brightest && own.g[i] < brightest && own.b[i] < brightest);
+  const trust = new Float32Array(places.length).fill(1);
+  const logs = [[below.r, own.r], [below.g, own.g], [below.b, own.b]].map(([to, from]) => {
+    const log = Float32Array.from(places, (i) => Math.max(-MOST, Math.min(MOST, Math.log2(to[i] / from[i]))));
+    if (log.length === 0) return log;
+    const usual = quantile(log, 0.5);
+    for (let k = 0; k < log.length; k++) {
+      const off = (log[k] - usual) / OTHER;
+      trust[k] = Math.min(trust[k], 1 / (1 + off * off * off * off));
+    }
+    return log;
+  });
+  return { places, logs, trust };
 }
 
 /**
@@ -42,21 +57,24 @@ function trusted(logs: readonly Float32Array[], coverage: Plane, told: (i: numbe
  */
 export function rimGains(below: Light, own: Light, coverage: Plane, brightest: number): Light {
   const { width, height } = coverage;
-  const logs = CHANNELS.map((c) => below[c].map((v, i) => Math.max(-MOST, Math.min(MOST, Math.log2(Math.max(DARK, v) / Math.max(DARK, own[c][i]))))));
-  const told = (i: number): boolean => CHANNELS.every((c) => below[c][i] > DARK && own[c][i] > DARK && own[c][i] < brightest);
-  const trust = trusted(logs, coverage, told);
+  const { places, logs, trust } = rimRatios(below, own, rimOf(coverage), brightest);
   const gains = createLight(width, height);
-  if (trust.data.every((v) => v === 0)) {
-    for (const c of CHANNELS) gains[c].fill(1);
+  const channels = [gains.r, gains.g, gains.b];
+  if (places.length === 0) {
+    for (const channel of channels) channel.fill(1);
     return gains;
   }
-  // Ratios are averaged by how much they tell; what was averaged is known wherever some of it was.
-  const weight = boxBlur(trust, CALM);
-  CHANNELS.forEach((c, k) => {
-    const sums = boxBlur(createPlane(width, height, logs[k].map((v, i) => v * trust.data[i])), CALM).data;
-    for (let i = 0; i < sums.length; i++) gains[c][i] = trust.data[i] > 0 ? sums[i] / weight.data[i] : 0;
+  const known = createPlane(width, height);
+  places.forEach((i, k) => (known.data[i] = trust[k]));
+  // Ratios are averaged by how much they tell.
+  const weight = boxBlur(known, CALM).data;
+  const sums = createPlane(width, height);
+  channels.forEach((channel, c) => {
+    places.forEach((i, k) => (sums.data[i] = logs[c][k] * trust[k]));
+    const calm = boxBlur(sums, CALM).data;
+    for (const i of places) channel[i] = weight[i] > 0 ? calm[i] / weight[i] : 0;
   });
-  const filled = fillAround(gains, trust);
-  for (const c of CHANNELS) for (let i = 0; i < filled[c].length; i++) filled[c][i] = 2 ** filled[c][i];
+  const filled = fillAround(gains, known);
+  for (const channel of [filled.r, filled.g, filled.b]) for (let i = 0; i < channel.length; i++) channel[i] = 2 ** channel[i];
   return filled;
 }

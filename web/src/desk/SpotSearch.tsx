@@ -19,7 +19,7 @@ const OFF = 18;
 
 function Face({ picture }: { picture: ImageBitmap }) {
   const canvas = useRef<HTMLCanvasElement>(null);
-  useEffect(() => canvas.current!.getContext('2d')!.drawImage(picture, 0, 0), [picture]);
+  useEffect(() => void canvas.current!.getContext('2d')!.drawImage(picture, 0, 0), [picture]);
   return <canvas ref={canvas} width={picture.width} height={picture.height} aria-hidden />;
 }
 
@@ -28,7 +28,7 @@ function beside(place: Point, reach: number, stage: { readonly width: number; re
   const right = place[0] + reach + OFF;
   const left = right + WIDTH <= stage.width ? right : Math.max(8, place[0] - reach - OFF - WIDTH);
   const maxHeight = Math.max(160, stage.height - 24);
-  return { left: Math.min(left, Math.max(8, stage.width - WIDTH - 8)), top: Math.max(12, Math.min(place[1] - 120, stage.height - 330)), maxHeight };
+  return { left: Math.min(left, Math.max(8, stage.width - WIDTH - 8)), top: Math.max(12, Math.min(place[1] - 120, stage.height - 420)), maxHeight };
 }
 
 interface SearchProps {
@@ -51,7 +51,8 @@ export function SpotSearch({ spot, mix, view, stage, frames, search, insetOf, on
   /** Which one is tried; -1: the picture as it is. */
   const [tried, setTried] = useState(-1);
   const base = useRef(mix);
-  const [inset, setInset] = useState<SourcePass | null>(null);
+  /** The one that is seen in the picture. */
+  const [shown, setShown] = useState<{ readonly tried: number; readonly inset: SourcePass } | null>(null);
   const close = useCallback(() => {
     onCancel();
     dispatch(spotSearched(null));
@@ -72,39 +73,46 @@ export function SpotSearch({ spot, mix, view, stage, frames, search, insetOf, on
     // Once a place; another one is another strip.
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, []);
+  const take = (of: SourcePass): void => {
+    onAct(addInsetCommand(base.current.passes, of), true);
+    dispatch(spotSearched(null));
+    dispatch(select(of.id));
+  };
+  /** Enter was pressed before the one that is tried was made. */
+  const wanted = useRef(false);
   useEffect(() => {
     const candidate = found?.candidates[tried];
-    setInset(null);
+    wanted.current = false;
     if (!candidate) return found ? onCancel() : undefined;
     let alive = true;
     void insetOf(candidate.frame, freshId('pass')).then((made) => {
       if (!alive || !made) return;
       const named = { ...made, name: `Clean: ${frames.find((f) => f.id === candidate.frame)?.name ?? 'frame'}`.slice(0, 120) };
-      setInset(named);
+      if (wanted.current) return take(named);
+      setShown({ tried, inset: named });
       onAct(addInsetCommand(base.current.passes, named), false);
     });
     return () => void (alive = false);
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [found, tried]);
-  const take = (): void => {
-    if (!inset) return;
-    onAct(addInsetCommand(base.current.passes, inset), true);
-    dispatch(spotSearched(null));
-    dispatch(select(inset.id));
+  const inset = shown?.tried === tried ? shown.inset : null;
+  const enter = (): void => {
+    if (inset) take(inset);
+    else wanted.current = tried >= 0;
   };
   const last = (found?.candidates.length ?? 0) - 1;
   const keys = { ...KEYS_WHEREVER, preventDefault: true };
   useHotkeys('right,down', () => setTried((k) => Math.min(last, k + 1)), keys, [last]);
   useHotkeys('left,up', () => setTried((k) => Math.max(-1, k - 1)), keys);
-  useHotkeys('enter', take, keys, [inset]);
+  useHotkeys('enter', enter, keys, [inset, tried]);
   useHotkeys('escape', close, keys, [close]);
   const list = useRef<HTMLDivElement>(null);
-  useEffect(() => list.current?.querySelector('[aria-checked=true]')?.scrollIntoView({ block: 'nearest' }), [tried]);
+  useEffect(() => void list.current?.querySelector('[aria-checked=true]')?.scrollIntoView({ block: 'nearest' }), [tried]);
   const place = toStage(mix, view)(spot.at);
   const [area] = spot.areas;
   const reach = area.kind === 'spot' ? Math.hypot(toStage(mix, view)(area.rim)[0] - place[0], toStage(mix, view)(area.rim)[1] - place[1]) : 60;
   const cell = (k: number, picture: ImageBitmap, name: string, word: string) => (
-    <button key={k} role="radio" aria-checked={tried === k} aria-label={`${name}: ${word}`} onClick={() => setTried(k)} onDoubleClick={take}>
+    <button key={k} role="radio" aria-checked={tried === k} aria-label={`${name}: ${word}`} onClick={() => setTried(k)} onDoubleClick={enter}>
       <Face picture={picture} />
       <span>{name}</span>
       <span className="soft">{word}</span>
@@ -118,7 +126,7 @@ export function SpotSearch({ spot, mix, view, stage, frames, search, insetOf, on
             {cell(-1, found.now, 'The picture', 'as it is')}
             {found.candidates.map(({ frame, word, face }, k) => cell(k, face, frames.find((f) => f.id === frame)?.name ?? 'Frame', word))}
           </div>
-          <footer><span className="soft">← → try in the picture</span><button className="flat" disabled={!inset} onClick={take}>Take (Enter)</button><button className="flat" onClick={close}>Leave it</button></footer>
+          <footer><span className="soft">← → try in the picture</span><button className="flat" disabled={tried < 0} onClick={enter}>Take (Enter)</button><button className="flat" onClick={close}>Leave it</button></footer>
         </>
       ) : <p className="soft">Looking through all frames…</p>}
     </div>

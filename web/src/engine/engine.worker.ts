@@ -11,7 +11,7 @@ import type { Answer, FromEngine, ToEngine, Wish } from './messages';
 import { MixReceiver } from './mixTransfer';
 import { roughPart, Session, visiblePart, type Fineness, type Visible } from './session';
 import { edgeWitnesses, SNAP_SIDE, snapArea } from './snapArea';
-import { candidateLight, insetOf, searchSpot, type SpotSearch } from './searchSpot';
+import { candidateLight, insetOf, namedInset, searchSpot, type SpotSearch } from './searchSpot';
 import { structureDifference } from './structureDifference';
 import { Threads } from './threads';
 
@@ -277,6 +277,15 @@ const bitmapOfRgb = (rgb: Uint8Array, width: number, height: number): ImageBitma
 let spot: SpotSearch | null = null;
 let searching = 0;
 
+/** Works out what trying each candidate takes, so that going from one to the next is at once; what is asked for comes first. */
+async function workAhead(own: SpotSearch): Promise<void> {
+  for (const { frame } of own.rated) {
+    await turn();
+    if (spot !== own) return;
+    insetOf(own, frame);
+  }
+}
+
 /** Looks at a place in every frame, once their pixels are there: whole proxies where the place is small. */
 async function search(mix: MixDocument, areas: readonly Area[], ticket: number): Promise<void> {
   const s = session;
@@ -293,6 +302,7 @@ async function search(mix: MixDocument, areas: readonly Area[], ticket: number):
     const now = bitmapOfRgb(s.face(spot.looks.picture), width, height);
     const candidates = spot.rated.map((each) => ({ frame: each.frame, word: each.word, face: bitmapOfRgb(s.face(candidateLight(spot!, each)), width, height) }));
     send({ kind: 'searched', ticket, spot: { now, candidates } }, [now, ...candidates.map(({ face }) => face)]);
+    await workAhead(spot);
   } catch (error) {
     send({ kind: 'searched', ticket, spot: null });
     if (session === s) send({ kind: 'failed', why: (error as Error).message });
@@ -338,7 +348,8 @@ addEventListener('message', ({ data }: MessageEvent<ToEngine>) => {
   } else if (data.kind === 'search') {
     void search(receiver.unpack(data.mix), data.areas, data.ticket);
   } else if (data.kind === 'inset') {
-    send({ kind: 'insetMade', ticket: data.ticket, inset: spot && insetOf(spot, data.frame, data.id) });
+    const inset = spot && insetOf(spot, data.frame);
+    send({ kind: 'insetMade', ticket: data.ticket, inset: inset && namedInset(inset, data.id) });
   } else if (data.kind === 'probe') {
     tellPlace({ ...data, mix: receiver.unpack(data.mix) });
   } else {

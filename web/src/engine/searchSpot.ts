@@ -14,12 +14,14 @@ export interface SpotSearch {
   readonly mix: MixDocument;
   readonly looks: PlaceLooks;
   readonly rated: readonly Candidate[];
+  /** Insets that were worked out, by frame. */
+  readonly insets: Map<string, SourcePass | null>;
 }
 
 /** Looks at a place in the picture and in all frames whose pixels are at hand. @returns null where nothing is meant */
 export function searchSpot(session: Session, mix: MixDocument, areas: readonly Area[], frames: readonly string[]): SpotSearch | null {
   const looks = session.lookAt(mix, areas, frames);
-  return looks && { mix, looks, rated: rateCandidates(coarserLooks(looks, RATED)) };
+  return looks && { mix, looks, rated: rateCandidates(coarserLooks(looks, RATED)), insets: new Map() };
 }
 
 /** What a candidate would give, as light that is to be shown: brought to its surroundings by what holds for all of the place. */
@@ -28,10 +30,16 @@ export function candidateLight({ looks }: SpotSearch, { frame, gains }: Candidat
   return { width, height, r: r.map((v) => v * gains[0]), g: g.map((v) => v * gains[1]), b: b.map((v) => v * gains[2]) };
 }
 
-/** The inset that takes a place from a frame, under an id of its own. */
-export function insetOf({ mix, looks, rated }: SpotSearch, frame: string, id: string): SourcePass | null {
+/** The inset that takes the place from a frame, worked out once; null where its frame has nothing there. */
+export function insetOf({ mix, looks, rated, insets }: SpotSearch, frame: string): SourcePass | null {
+  const known = insets.get(frame);
+  if (known !== undefined) return known;
   const candidate = rated.find((each) => each.frame === frame);
-  if (!candidate) return null;
-  const inset = insetPass(looks, candidate, mix, { id, name: 'Clean place', why: 'taken from a frame that has this place clean, by hand' });
-  return inset.mask.some((area) => area.kind === 'outline' && area.rings.length > 0) ? inset : null;
+  const inset = candidate ? insetPass(looks, candidate, mix, { id: 'spot', name: 'Clean place', why: 'taken from a frame that has this place clean, by hand' }) : null;
+  const made = inset?.mask.some((area) => area.kind === 'outline' && area.rings.length > 0) ? inset : null;
+  insets.set(frame, made);
+  return made;
 }
+
+/** An inset under an id of its own. */
+export const namedInset = (inset: SourcePass, id: string): SourcePass => ({ ...inset, id, mask: inset.mask.map((area) => ({ ...area, id: `${id}-seam` })) });
