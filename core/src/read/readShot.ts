@@ -4,7 +4,10 @@ import { LARGEST_SHOT, TWIN, type Proposal } from '../propose/proposeMix';
 import type { Role } from '../intake/frameFacts';
 import { findLamps, lampsIntact } from '../light/findLamps';
 import type { FrameId } from '@zaddle/document';
+import type { Change } from '../found/findChanges';
+import type { GuideSet } from '../mix/guides';
 import { grade } from './grade';
+import { placeOutlines } from './placeOutlines';
 import { pictureReadings } from './pictureReadings';
 import type { Reading } from './readings';
 
@@ -33,23 +36,26 @@ const MOST = 3;
 
 const scaled = ([x, y]: readonly [number, number], scale: number): [number, number] => [x * scale, y * scale];
 
+/** Single places to decide about, where the picture takes light from the frame: what is in a muted one shows nowhere. */
+const outlined = (verdicts: Proposal['verdicts'], { frame, places }: Pick<Change, 'frame' | 'places'>, guides: GuideSet, scale: number): Pick<Reading, 'places'> => (verdicts.get(frame)!.used ? { places: placeOutlines(places, guides, scale) } : {});
+
 /** Who or what single frames show otherwise than the others of their light: somebody who walked in, a stand, a door, a prop. */
-function movedReadings({ mix, findings, verdicts }: Proposal, scale: number): Reading[] {
+function movedReadings({ mix, guides, findings, verdicts }: Proposal, scale: number): Reading[] {
   const ids = Object.keys(mix.frames);
   const of = (role: Role): FrameId[] => ids.filter((id) => verdicts.get(id)?.role === role);
   const ambient = findings.changesAmong([...of('ambient'), ...of('plate')]).filter((c) => c.what === 'shows');
   const flash = findings.intrudersAmong(of('flash'));
   return [...ambient, ...flash].sort((a, b) => b.share - a.share).slice(0, MOST).map((change) => ({
-    kind: 'moved', value: 100 * change.share, unit: '%', state: 'check', where: scaled(change.where, scale), frame: change.frame,
+    kind: 'moved', value: 100 * change.share, unit: '%', state: 'check', where: scaled(change.where, scale), frame: change.frame, ...outlined(verdicts, change, guides, scale),
     text: 'Shows something there that the other frames do not: a person, a stand, a door, a prop. Leave it out, or paint from another.',
   }));
 }
 
 /** Flash heads that are seen or mirrored. */
-function glareReadings({ mix, findings, verdicts }: Proposal, scale: number): Reading[] {
+function glareReadings({ mix, guides, findings, verdicts }: Proposal, scale: number): Reading[] {
   const flashes = Object.keys(mix.frames).filter((id) => ['flash', 'view'].includes(verdicts.get(id)!.role));
-  return findings.glareAmong(flashes).slice(0, MOST).map(({ frame, share, count, where }) => ({
-    kind: 'glare', value: 100 * share, unit: '%', state: 'check', where: scaled(where, scale), frame,
+  return findings.glareAmong(flashes).slice(0, MOST).map(({ frame, share, count, where, places }) => ({
+    kind: 'glare', value: 100 * share, unit: '%', state: 'check', where: scaled(where, scale), frame, ...outlined(verdicts, { frame, places }, guides, scale),
     text: `The flash is seen or mirrored here${count > 1 ? ` and at ${count - 1} more ${count > 2 ? 'places' : 'place'}` : ''}. Another frame may be clean there.`,
   }));
 }

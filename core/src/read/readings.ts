@@ -8,6 +8,8 @@ export interface Reading {
   readonly text: string;
   /** A place to look at, reference pixels. */
   readonly where?: readonly [number, number];
+  /** Outlines of single places that it is about, the largest first, reference pixels. */
+  readonly places?: readonly (readonly (readonly [number, number])[])[];
   /** The frame that it is about. */
   readonly frame?: string;
 }

@@ -16,6 +16,7 @@ import { versionRoutes } from './versionRoutes';
 import { localOnly, notAForm, notFound, problems } from './problem';
 import { shootRoutes } from './shootRoutes';
 import { startRoutes } from './startRoutes';
+import { stayRoutes } from './stayRoutes';
 import { uploadRoutes } from './uploadRoutes';
 
 /** The whole HTTP side: the API below /api, the built pages elsewhere. @param pages folder of the built web application. @param instance name of this one run, by which `start` knows it. */
@@ -42,7 +43,7 @@ export function createApp(workshop: Workshop, events: EventStream, levels: Level
     await workshop.database.query('SELECT 1');
     response.json({ ok: true, instance });
   });
-  app.use('/api', shootRoutes(workshop), startRoutes(workshop), groupingRoutes(workshop), mixRoutes(workshop), versionRoutes(workshop), historyRoutes(workshop), lensRoutes(workshop), frameRoutes(workshop, levels), liveRoutes(workshop), deliveryRoutes(workshop), events.router);
+  app.use('/api', shootRoutes(workshop), startRoutes(workshop), stayRoutes(workshop), groupingRoutes(workshop), mixRoutes(workshop), versionRoutes(workshop), historyRoutes(workshop), lensRoutes(workshop), frameRoutes(workshop, levels), liveRoutes(workshop), deliveryRoutes(workshop), events.router);
   app.use('/api', (_request, _response, next) => next(notFound('resource')));
   app.use(express.static(pages, { index: false, maxAge: '1h' }));
   app.get('/{*path}', (request, response, next) => {

@@ -54,6 +54,8 @@ export interface Shot {
   why: string;
   state: 'sorted' | 'mixed' | 'failed';
   readings: Reading[];
+  /** Places that a person lets stay as they are, in longer sides of the reference. */
+  stays: readonly (readonly [number, number])[];
   /** All its frames went to other shots. What a person made of it is kept, for when they come back. */
   retired: boolean;
   /** How often proposing it was begun since its frames changed. */
@@ -131,7 +133,7 @@ export const FrameEntity = new EntitySchema<Frame>({
 });
 export const ShotEntity = new EntitySchema<Shot>({
   name: 'Shot', tableName: 'shots',
-  columns: { id: uuid, shootId: { type: 'uuid', name: 'shoot_id' }, position: { type: 'integer' }, label: text, confidence: { type: 'double precision' }, why: text, state: text, readings: { type: 'jsonb' }, retired: { type: 'boolean', default: false }, attempts: { type: 'integer', default: 0 }, lastRevision: { type: 'integer', name: 'last_revision', default: 0 } },
+  columns: { id: uuid, shootId: { type: 'uuid', name: 'shoot_id' }, position: { type: 'integer' }, label: text, confidence: { type: 'double precision' }, why: text, state: text, readings: { type: 'jsonb' }, stays: { type: 'jsonb', default: [] }, retired: { type: 'boolean', default: false }, attempts: { type: 'integer', default: 0 }, lastRevision: { type: 'integer', name: 'last_revision', default: 0 } },
 });
 export const MixEntity = new EntitySchema<StoredMix>({
   name: 'Mix', tableName: 'mixes',

@@ -1,9 +1,10 @@
 import type { Area, AreaBorder, MixDocument, PixelsOf } from '@zaddle/document';
 import { areaName, fieldsOf } from '../area/areas';
-import { areaChosen, snapAsked, toolTaken } from '../store/deskSlice';
+import { areaChosen, snapAsked, spotSearched, toolTaken } from '../store/deskSlice';
 import { useAppDispatch, useAppSelector } from '../store/store';
 import { percent } from './showValues';
 import { Slide } from './Slide';
+import { spotOf } from './useSpotPointer';
 
 interface RowProps {
   readonly mix: MixDocument;
@@ -50,6 +51,7 @@ function Details({ mix, pass, area, put }: Pick<RowProps, 'mix' | 'pass' | 'area
       {fieldsOf(area).map(({ label, value, min, max, step, show, put: set }) => <Slide key={label} label={label} value={value} min={min} max={max} step={step} show={show} onChange={(v, done) => put(set(v), done)} />)}
       {(area.kind === 'tones' || area.kind === 'hues') && <div className="tools"><button aria-pressed={tool === 'sample'} onClick={() => dispatch(toolTaken(tool === 'sample' ? 'pan' : 'sample'))} title="Click a place of the picture that has it">Point at it</button></div>}
       {(area.kind === 'outline' || area.kind === 'box') && <div className="tools"><button title="Moves each segment onto the edge of the picture near it; points stay editable" onClick={() => dispatch(snapAsked({ pass, area: area.id }))}>Snap to edges</button></div>}
+      <div className="tools"><button title="The same place from every frame, side by side" onClick={() => dispatch(spotSearched(spotOf(area)))}>Search in all frames</button></div>
       {'of' in area && <Pixels mix={mix} of={area.of} put={(of) => put({ ...area, of }, true)} />}
       <Border mix={mix} area={area} put={put} />
     </div>

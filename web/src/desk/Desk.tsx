@@ -9,7 +9,7 @@ import { editsOf } from '../edits/mixEdits';
 import type { ToneCounts } from '../engine/messages';
 import type { Reading } from '@zaddle/core/read/readings';
 import { useDeliverMutation, useShotQuery, type Frame, type Shot } from '../store/api';
-import { opened, panelOpened } from '../store/deskSlice';
+import { opened, panelOpened, spotSearched } from '../store/deskSlice';
 import { useAppDispatch, useAppSelector } from '../store/store';
 import { drawnCommand, strokeCommand } from './paint';
 import { LineUpPanel } from './LineUpPanel';
@@ -21,6 +21,7 @@ import { History } from './History';
 import { freshId } from './newPass';
 import { Stage } from './Stage';
 import { Strips } from './Strips';
+import { suspectPlaces } from './suspectPlaces';
 import { useDeskKeys } from './useDeskKeys';
 import { usePassActions } from './usePassActions';
 import { useNeighbours, useNextShot } from './useNextShot';
@@ -74,7 +75,7 @@ function OpenDesk({ shot, frames, edits }: { shot: Shot; frames: readonly Frame[
   /** The mix in the middle of a drag. */
   const [draft, setDraft] = useState<MixDocument | null>(null);
   const [zoom, setZoom] = useState<{ kind: 'whole' | 'one'; count: number }>({ kind: 'whole', count: 0 });
-  const { selected, panel, tool, radius, softness, strength, drawer, folded, calm, readings, chosen } = useAppSelector((s) => s.desk);
+  const { selected, panel, tool, radius, softness, strength, drawer, folded, calm, readings, chosen, spot } = useAppSelector((s) => s.desk);
   const [tones, setTones] = useState<ToneCounts | null>(null);
   /** What is measured on the picture as it stands, once it is. */
   const [measured, setMeasured] = useState<readonly Reading[] | null>(null);
@@ -125,7 +126,15 @@ function OpenDesk({ shot, frames, edits }: { shot: Shot; frames: readonly Frame[
   };
   const mixNow = useCallback(() => edits.view().document, [edits]);
   const actions = usePassActions(mixNow, selected, chosen, act);
-  useDeskKeys({ passes: mix.passes, actions, onChange: change, onStep: step, onZoom: (kind) => setZoom((z) => ({ kind, count: z.count + 1 })), onShot: toShot });
+  const toPlace = (by: 1 | -1): void => {
+    const places = suspectPlaces(shot.readings, view.document, shot.stays);
+    if (places.length === 0) return void notifications.show({ message: 'No place is left where frames disagree. Point at one yourself with /.' });
+    const now = places.findIndex(({ at }) => spot && Math.hypot(at[0] - spot.at[0], at[1] - spot.at[1]) < 1e-6);
+    setDraft(null);
+    dispatch(panelOpened('pass'));
+    dispatch(spotSearched(places[now < 0 ? (by > 0 ? 0 : places.length - 1) : (now + by + places.length) % places.length]));
+  };
+  useDeskKeys({ passes: mix.passes, actions, onPlace: toPlace, onChange: change, onStep: step, onZoom: (kind) => setZoom((z) => ({ kind, count: z.count + 1 })), onShot: toShot });
 
   const area = useRef('');
   /** Paints on the selected pass as it stands, with an area of one name from the beginning of a drag to its end. */
@@ -152,7 +161,7 @@ function OpenDesk({ shot, frames, edits }: { shot: Shot; frames: readonly Frame[
           <Button size="compact-sm" onClick={() => void send()}>Deliver</Button>
         </Group>
       </div>
-      <Readings readings={measured ? following(shot.readings, measured) : shot.readings} frames={frames} />
+      <Readings readings={measured ? following(shot.readings, measured) : shot.readings} frames={frames} undecided={suspectPlaces(shot.readings, view.document, shot.stays).length} onPlace={() => toPlace(1)} />
       <Stage next={next} shot={shot.id} shoot={shot.shootId} mix={mix} settled={draft === null} saved={draft === null && view.saving === 'saved'} target={pass} onStroke={onStroke} onDraw={onDraw} zoomRequest={zoom} onAct={act} onCancel={() => { setDraft(null); area.current = ''; }} onChange={change} onTones={setTones} onFaces={setFaces} onReadings={setMeasured} frames={frames} />
       {panel === 'lineUp'
         ? <LineUpPanel shot={shot} mix={mix} frames={frames} pass={pass} onAct={act} onReference={(frame) => add({ kind: 'reference', frame })} />

@@ -85,6 +85,7 @@ export function PassPanel({ mix, pass, frames, tones, actions, onChange, onRemov
       <h4>{pass.name}</h4>
       {pass.why && <p className="why">{pass.why}.</p>}
       {'source' in pass && <SourceField mix={mix} pass={pass} frames={frames} onChange={onChange} />}
+      {'matched' in pass && <label className="check"><input type="checkbox" checked={pass.matched === true} onChange={(e) => { onChange({ matched: e.currentTarget.checked }, true); e.currentTarget.blur(); }} />Brought to the light around it</label>}
       {pass.kind === 'fill' && <FillFields pass={pass} onChange={onChange} />}
       {'mode' in pass && <BlendFields blending={pass} onChange={onChange} />}
       {pass.kind === 'adjust' && <ToneFields mix={mix} pass={pass} tones={tones} onChange={onChange} />}

@@ -17,11 +17,19 @@ export const following = (proposed: readonly Reading[], now: readonly Reading[])
 
 const STATES = [['bad', 'bad'], ['check', 'to check'], ['good', 'good']] as const;
 
+interface ReadingsProps {
+  readonly readings: readonly Reading[];
+  readonly frames: readonly Frame[];
+  /** Places where frames disagree, that nobody has decided about; and to the next of them. */
+  readonly undecided: number;
+  readonly onPlace: () => void;
+}
+
 /**
  * What is measured about the shot, in the order of the job: a narrow column of counts, opened on demand. A reading
  * that has a place takes the picture there.
  */
-export function Readings({ readings, frames }: { readings: readonly Reading[]; frames: readonly Frame[] }) {
+export function Readings({ readings, frames, undecided, onPlace }: ReadingsProps) {
   const dispatch = useAppDispatch();
   const jump = (reading: Reading): void => {
     if (reading.frame) {
@@ -46,6 +54,7 @@ export function Readings({ readings, frames }: { readings: readonly Reading[]; f
     <aside className="side left" aria-label="Readings">
       <h4>Readings <button className="flat" onClick={() => dispatch(readingsToggled())} aria-expanded title="g">Fold</button></h4>
       <p className="why">Clipped, cast and view follow the picture; the others were measured when it was lined up.</p>
+      {undecided > 0 && <button className="reading walk" onClick={onPlace} title="Shift + n"><span className="head"><span className="dot check" role="img" aria-label="check" /><span>Frames disagree</span><b>{undecided} {undecided === 1 ? 'place' : 'places'}</b></span><span className="soft">Look at them one by one: take the best frame there, or let it stay.</span></button>}
       {readings.map((r, k) => {
         const name = frames.find((f) => f.id === r.frame)?.name;
         return (

@@ -42,10 +42,12 @@ interface SearchProps {
   readonly insetOf: Engine['insetOf'];
   readonly onAct: (command: Command, done: boolean) => void;
   readonly onCancel: () => void;
+  /** Lets the place stay as it is, and remembers that; null for one that was pointed at. */
+  readonly onStay: ((at: Point) => void) | null;
 }
 
 /** The same place from every frame, beside it, the cleanest first: arrows try one in the picture, Enter takes it, Escape leaves all as it is. */
-export function SpotSearch({ spot, mix, view, stage, frames, search, insetOf, onAct, onCancel }: SearchProps) {
+export function SpotSearch({ spot, mix, view, stage, frames, search, insetOf, onAct, onCancel, onStay }: SearchProps) {
   const dispatch = useAppDispatch();
   const [found, setFound] = useState<FoundSpot | null>(null);
   /** Which one is tried; -1: the picture as it is. */
@@ -100,12 +102,17 @@ export function SpotSearch({ spot, mix, view, stage, frames, search, insetOf, on
     if (inset) take(inset);
     else wanted.current = tried >= 0;
   };
+  const stay = (): void => {
+    close();
+    onStay?.(spot.at);
+  };
   const last = (found?.candidates.length ?? 0) - 1;
   const keys = { ...KEYS_WHEREVER, preventDefault: true };
   useHotkeys('right,down', () => setTried((k) => Math.min(last, k + 1)), keys, [last]);
   useHotkeys('left,up', () => setTried((k) => Math.max(-1, k - 1)), keys);
   useHotkeys('enter', enter, keys, [inset, tried]);
   useHotkeys('escape', close, keys, [close]);
+  useHotkeys('shift+enter', () => onStay && stay(), keys, [onStay]);
   const list = useRef<HTMLDivElement>(null);
   useEffect(() => void list.current?.querySelector('[aria-checked=true]')?.scrollIntoView({ block: 'nearest' }), [tried]);
   const place = toStage(mix, view)(spot.at);
@@ -126,7 +133,7 @@ export function SpotSearch({ spot, mix, view, stage, frames, search, insetOf, on
             {cell(-1, found.now, 'The picture', 'as it is')}
             {found.candidates.map(({ frame, word, face }, k) => cell(k, face, frames.find((f) => f.id === frame)?.name ?? 'Frame', word))}
           </div>
-          <footer><span className="soft">← → try in the picture</span><button className="flat" disabled={tried < 0} onClick={enter}>Take (Enter)</button><button className="flat" onClick={close}>Leave it</button></footer>
+          <footer><span className="soft">← → try in the picture</span><button className="flat" disabled={tried < 0} onClick={enter}>Take (Enter)</button>{onStay && <button className="flat" title="Shift + Enter: it is not offered again" onClick={stay}>It may stay</button>}<button className="flat" title="Escape" onClick={close}>{onStay ? 'Later' : 'Leave it'}</button></footer>
         </>
       ) : <p className="soft">Looking through all frames…</p>}
     </div>

@@ -5,7 +5,8 @@ import { drawnBy, type DrawnKind } from '../area/areas';
 import { roundedPoint } from '../area/areaView';
 import type { Drawn, ToneCounts } from '../engine/messages';
 import { useEngine } from '../engine/useEngine';
-import type { Frame } from '../store/api';
+import { failed } from '../frame/failed';
+import { useLetStayMutation, type Frame } from '../store/api';
 import { comparedWith, radiusScaled, strengthSet, type Tool } from '../store/deskSlice';
 import { useAppDispatch, useAppSelector } from '../store/store';
 import { AreaHandles } from './AreaHandles';
@@ -92,6 +93,7 @@ export function Stage({ shot, shoot, mix, settled, saved, target, frames, onStro
   const pictureIsThere = state.final;
   const { panel, corners, part, snap, tool, look, solo, radius, softness, strength, compare, telling, mapped, starting, spot } = useAppSelector((s) => s.desk);
   const dispatch = useAppDispatch();
+  const [letStay] = useLetStayMutation();
   const [pointer, setPointer] = useState<Point | null>(null);
   const drag = useRef<{ points: Point[]; pressures: number[] | null; last: Point; kind: 'pan' | 'paint' | 'pick' | 'fillRamp' | DrawnKind } | null>(null);
   const [panning, setPanning] = useState(false);
@@ -157,8 +159,8 @@ export function Stage({ shot, shoot, mix, settled, saved, target, frames, onStro
   const { scale, x: left, y: top } = resting;
   const atRest = scale === view.scale && left === view.x && top === view.y;
   useEffect(() => {
-    if (size.width > 0) show({ mix: check ? mix : seen, view: { scale, x: left, y: top, ...size }, working, settled, marks: look === 'after' || look === 'before' || look === 'without' ? 'none' : look, check, other });
-  }, [show, mix, seen, other, look, settled, check, working, scale, left, top, size]);
+    if (size.width > 0) show({ mix: check ? mix : seen, view: { scale, x: left, y: top, ...size }, working, settled: settled || spot !== null, marks: look === 'after' || look === 'before' || look === 'without' ? 'none' : look, check, other });
+  }, [show, mix, seen, other, look, settled, spot, check, working, scale, left, top, size]);
   // What is there moves along at once; the sharp picture of the place follows.
   useLayoutEffect(() => {
     for (const each of [canvas, beside]) if (each && state.drawn) layOut(each, state.drawn, view);
@@ -299,7 +301,7 @@ export function Stage({ shot, shoot, mix, settled, saved, target, frames, onStro
       {paints && <div className={`hint ${tool === 'more' || tool === 'less' ? tool : 'draw'}`} role="status">{wordOf(tool)} “{target.name}”{unseen && <span className="late">: not seen, {unseen}</span>}</div>}
       {searches && !spot && <div className="hint draw" role="status">Search by spot: click what is not clean, drag from its middle, or Shift and drag round it</div>}
       {searches && <SpotShape shape={pointing.shape} spot={spot} at={pointer} radius={ring / 2} toScreen={toStage(mix, view)} />}
-      {spot && panel === 'pass' && <SpotSearch key={spot.areas[0].id} spot={spot} mix={mix} view={view} stage={size} frames={frames} search={search} insetOf={insetOf} onAct={onAct} onCancel={onCancel} />}
+      {spot && panel === 'pass' && <SpotSearch key={`${spot.areas[0].id} ${spot.at.join()}`} spot={spot} mix={mix} view={view} stage={size} frames={frames} search={search} insetOf={insetOf} onAct={onAct} onCancel={onCancel} onStay={spot.found ? (at) => void letStay({ shot, at, stays: true }).unwrap().catch(failed) : null} />}
       {check && <div className="hint">{CHECK_WORDS[check.kind]}</div>}
       {panel === 'pass' && target && tool !== 'outline' && compare?.way !== 'beside' && <AreaHandles mix={mix} pass={target} view={view} onAct={onAct} />}
       {panel === 'pass' && target && tool === 'outline' && <OutlineTool idle={space} mix={mix} pass={target} view={view} onAct={onAct} />}

@@ -15,6 +15,8 @@ interface DeskKeys {
   readonly onZoom: (kind: 'whole' | 'one') => void;
   /** To the shot after this one, or before it. */
   readonly onShot: (by: 1 | -1) => void;
+  /** To the next place that nobody has decided about, or the one before. */
+  readonly onPlace: (by: 1 | -1) => void;
 }
 
 /** A key of the desk. */
@@ -38,7 +40,7 @@ function useTapOrHold(key: string, toggle: (() => void) | null): void {
 }
 
 /** Keyboard of the desk; listed for people in `frame/shortcuts.ts`. */
-export function useDeskKeys({ passes, actions, onChange, onStep, onZoom, onShot }: DeskKeys): void {
+export function useDeskKeys({ passes, actions, onChange, onStep, onZoom, onShot, onPlace }: DeskKeys): void {
   const dispatch = useAppDispatch();
   const { selected, softness, panel, look, tool, compare, spot } = useAppSelector((s) => s.desk);
   const pass = passes.find((p) => p.id === selected);
@@ -81,6 +83,8 @@ export function useDeskKeys({ passes, actions, onChange, onStep, onZoom, onShot 
   useDeskKey('n', (event) => { event.preventDefault(); dispatch(drawerToggled()); });
   useDeskKey('q', () => dispatch(foldToggled()));
   useDeskKey('shift+q', () => dispatch(calmToggled()));
+  useDeskKey('shift+n', (event) => { event.preventDefault(); onPlace(1); });
+  useDeskKey('shift+p', () => onPlace(-1));
   useDeskKey('pagedown', (event) => { event.preventDefault(); onShot(1); });
   useDeskKey('pageup', (event) => { event.preventDefault(); onShot(-1); });
   useDeskKey('g', () => dispatch(readingsToggled()));

@@ -27,6 +27,15 @@ export function drawnSpot(points: readonly Point[]): SearchedSpot | null {
   return { areas: [area], at: [(left + right) / 2, (top + bottom) / 2] };
 }
 
+/** The place that an area of a mask covers, by itself; where it is no shape, the strip lies beside the middle of the picture. */
+export function spotOf(area: Area): SearchedSpot {
+  const own = { ...area, id: freshId('area'), join: 'add' as const };
+  if (area.kind === 'spot') return { areas: [own], at: area.at };
+  if (area.kind === 'outline') return { areas: [own], at: drawnSpot(area.rings[0].map(({ at }) => at))?.at ?? area.rings[0][0].at };
+  if (area.kind === 'box') return { areas: [own], at: drawnSpot(area.corners)?.at ?? area.corners[0] };
+  return { areas: [own], at: [0.5, 0.33] };
+}
+
 /** Points at a place to be searched: a click takes as much as the brush is wide, a drag goes from the middle to the rim, and with Shift round the place. */
 export function useSpotPointer(mix: MixDocument, view: Viewport) {
   const dispatch = useAppDispatch();

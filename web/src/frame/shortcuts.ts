@@ -22,6 +22,7 @@ export const SHORTCUTS = {
     ...DRAWN.map(({ key, shortcut }) => ({ keys: key, what: shortcut })),
     { keys: 'z', what: 'Outline on the selected pass: click for corners, drag to bend, first point or Enter closes' },
     { keys: '/', what: 'Search by spot: click, drag, or Shift and drag round a place; arrows try frames in the picture, Enter takes one' },
+    { keys: 'Shift + n and p', what: 'The next place where frames disagree, and the one before; Enter takes the best frame, Shift + Enter lets it stay' },
     { keys: 'Escape', what: 'Put the tool down; drag moves the picture' },
     { keys: ', and .', what: 'Smaller and larger brush (also Alt + wheel)' },
     { keys: '; and \'', what: 'Harder and softer brush' },

@@ -4,7 +4,7 @@ import type { Start } from '@zaddle/core/propose/starts';
 import type { Reading } from '@zaddle/core/read/readings';
 import type { GroupingCommand } from '@zaddle/core/intake/regroup';
 import type { FrameFacts, Role } from '@zaddle/core/intake/frameFacts';
-import type { MixDocument } from '@zaddle/document';
+import type { MixDocument, Point } from '@zaddle/document';
 import type { MixState } from '../edits/editQueue';
 
 export interface ShootSummary {
@@ -41,6 +41,8 @@ export interface Shot {
   readonly why: string;
   readonly state: 'sorted' | 'mixed' | 'failed';
   readonly readings: readonly Reading[];
+  /** Places that a person lets stay as they are, in longer sides of the reference. */
+  readonly stays: readonly Point[];
 }
 export interface ShootDetail {
   readonly id: string;
@@ -127,6 +129,7 @@ export const api = createApi({
     deleteDelivery: build.mutation<void, string>({ query: (id) => ({ url: `deliveries/${id}`, method: 'DELETE' }), invalidatesTags: ['Deliveries', 'Shoots'] }),
     starts: build.query<ShootStart, string>({ query: (shoot) => `shoots/${shoot}/start`, providesTags: ['Starts'] }),
     chooseStart: build.mutation<{ changed: number }, { shoot: string; start: Start; others: boolean }>({ query: ({ shoot, ...body }) => ({ url: `shoots/${shoot}/start`, method: 'PUT', body }), invalidatesTags: ['Starts'] }),
+    letStay: build.mutation<{ stays: readonly Point[] }, { shot: string; at: Point; stays: boolean }>({ query: ({ shot, ...body }) => ({ url: `shots/${shot}/stays`, method: 'PUT', body }), invalidatesTags: ['Shot'] }),
     proposeAnew: build.mutation<void, string>({ query: (shot) => ({ url: `shots/${shot}/mix/anew`, method: 'POST' }), invalidatesTags: ['Shoot', 'Shot'] }),
     shot: build.query<ShotDetail, string>({ query: (id) => `shots/${id}`, providesTags: ['Shot'] }),
     versions: build.query<MixVersion[], string>({ query: (shot) => `shots/${shot}/versions`, providesTags: ['Versions'] }),
@@ -152,4 +155,4 @@ const markAtOnce = (shoot: string, frames: readonly string[], marked: boolean) =
     for (const frame of draft.frames as { id: string; marked: boolean }[]) if (frames.includes(frame.id)) frame.marked = marked;
   });
 
-export const { useStartsQuery, useChooseStartMutation, useShootsQuery, useShootQuery, useAddShootMutation, useLabelShotMutation, useRegroupMutation, useRegroupStepMutation, useMarkMutation, useWantFileMutation, useProposeAnewMutation, useShotQuery, useDeleteShootMutation, useDeleteFrameMutation, useDeleteDeliveryMutation, useVersionsQuery, useVersionQuery, useHistoryQuery, useKeepVersionMutation, useDeleteVersionMutation, useRenameVersionMutation, useLensQuery, useKeepLensMutation, useLabelsQuery, useLiveQuery, useDeliveriesQuery, useDeliverMutation, useDeliverAgainMutation, useRetryMutation } = api;
+export const { useStartsQuery, useLetStayMutation, useChooseStartMutation, useShootsQuery, useShootQuery, useAddShootMutation, useLabelShotMutation, useRegroupMutation, useRegroupStepMutation, useMarkMutation, useWantFileMutation, useProposeAnewMutation, useShotQuery, useDeleteShootMutation, useDeleteFrameMutation, useDeleteDeliveryMutation, useVersionsQuery, useVersionQuery, useHistoryQuery, useKeepVersionMutation, useDeleteVersionMutation, useRenameVersionMutation, useLensQuery, useKeepLensMutation, useLabelsQuery, useLiveQuery, useDeliveriesQuery, useDeliverMutation, useDeliverAgainMutation, useRetryMutation } = api;

@@ -7,6 +7,8 @@ export type Tool = 'pan' | 'search' | 'more' | 'less' | 'neutral' | 'tone' | 'sa
 export interface SearchedSpot {
   readonly areas: readonly Area[];
   readonly at: readonly [number, number];
+  /** It was found by itself, and may be let stay. */
+  readonly found?: boolean;
 }
 /** What the picture shows. */
 export type Look = 'after' | 'before' | 'without' | 'clipping' | 'coloured' | 'mask';
@@ -103,7 +105,7 @@ export const deskSlice = createSlice({
     frameChosen: (state, { payload }: PayloadAction<string>) => ({ ...state, frame: payload }),
     aloneSet: (state, { payload }: PayloadAction<boolean>) => ({ ...state, alone: payload }),
     checkChosen: (state, { payload }: PayloadAction<CheckKind>) => ({ ...state, check: state.check === payload ? ('off' as const) : payload }),
-    spotSearched: (state, { payload }: PayloadAction<SearchedSpot | null>) => ({ ...state, spot: payload, compare: payload ? null : state.compare, starting: false, look: 'after' as const }),
+    spotSearched: (state, { payload }: PayloadAction<SearchedSpot | null>) => ({ ...state, spot: payload, tool: payload ? ('search' as const) : state.tool, compare: payload ? null : state.compare, starting: false, look: 'after' as const }),
     cornersToggled: (state) => ({ ...state, corners: !state.corners }),
     partAsked: (state, { payload }: PayloadAction<string>) => ({ ...state, part: { pass: payload, count: (state.part?.count ?? 0) + 1 } }),
     snapAsked: (state, { payload }: PayloadAction<{ pass: string; area: string }>) => ({ ...state, snap: { ...payload, count: (state.snap?.count ?? 0) + 1 } }),
