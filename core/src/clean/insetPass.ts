@@ -1,4 +1,4 @@
-import type { Mix, OutlineNode, SourcePass, Triple } from '@zaddle/document';
+import { MOST_RINGS, type Mix, type OutlineNode, type SourcePass, type Triple } from '@zaddle/document';
 import { distanceFrom } from '../image/distance';
 import { mapPlane, quantile, type Light, type Plane } from '../image/plane';
 import { rimGains } from '../light/rimGains';
@@ -13,6 +13,8 @@ const LEAST_ROOM = 4;
 /** Grid pixels that an outline may lie off its seam, and over which it is soft. */
 const TOLERANCE = 0.7;
 const SOFT = 1.5;
+/** Points of an outline: a person may move them. */
+const MOST_POINTS = 200;
 /** Shares of the picture's usual light here that are black. */
 const BLACK = 0.02;
 /** Value of a frame's white from which on it may be clipped. */
@@ -43,6 +45,14 @@ function seamMask(looks: PlaceLooks, light: Light, { keptOut, room }: SeamLimits
   return leastSeam(looks.picture, light, inner, outer, Math.max(1e-4, BLACK * quantile(looks.picture.g, 0.5)));
 }
 
+/** Outlines with no more points, and no more of them, than a document takes: the longest, followed less closely where need be. */
+function fewPoints(mask: Plane): ReturnType<typeof traceOutline> {
+  for (let tolerance = TOLERANCE; ; tolerance *= 1.5) {
+    const rings = traceOutline(mask, tolerance).sort((a, b) => b.length - a.length).slice(0, MOST_RINGS);
+    if (rings.every(({ length }) => length <= MOST_POINTS)) return rings;
+  }
+}
+
 /**
  * An inset that takes a place from a frame: outlined by the seam that shows least, its light brought to that of the rim. Exposure and white balance
  * do most of that, and are there to be changed; what is left goes from place to place (`matched`).
@@ -52,7 +62,7 @@ export function insetPass(looks: PlaceLooks, { frame, gains }: Pick<Candidate, '
   const full = Math.max(width, height);
   const share = (v: number): number => Math.round((v / full) * 1e6) / 1e6;
   const light = matched(looks, looks.frames.get(frame)!.light);
-  const rings = traceOutline(seamMask(looks, light, limits), TOLERANCE).map((ring) => ring.map(([x, y]): OutlineNode => ({ at: [share(looks.left + x * looks.pixel), share(looks.top + y * looks.pixel)], before: null, after: null })));
+  const rings = fewPoints(seamMask(looks, light, limits)).map((ring) => ring.map(([x, y]): OutlineNode => ({ at: [share(looks.left + x * looks.pixel), share(looks.top + y * looks.pixel)], before: null, after: null })));
   const level = gains.reduce((sum, g, c) => sum + g * LUMA[c], 0);
   return {
     id, name, why, within: null, kind: 'inset', on: true, opacity: 1, matched: true,

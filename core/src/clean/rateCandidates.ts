@@ -42,6 +42,8 @@ const UNWANTED = 0.75;
 /** What a frame says for itself, in witnesses; stops by which two differ around the place from which on they tell little of each other. */
 const ITSELF = 0.3;
 const TELLS = 0.2;
+/** What a blurred frame is worth beside a sharp one. */
+const SOFT = 0.4;
 /** Share of a place that may differ in a clean one. */
 const FEW = 0.03;
 
@@ -166,7 +168,7 @@ export function rateCandidates({ coverage, picture, frames }: Pick<PlaceLooks, '
   const mostDetail = quantile(measured.map(({ detail }) => detail), 0.75);
   const flaws = measured.map((m) => flawOf(m, mostDetail));
   const usable = flaws.map((flaw) => flaw === null || flaw === 'blurred');
-  const leastStructure = Math.min(...measured.filter((_, k) => usable[k]).map(({ structure }) => structure), Infinity);
+  const leastStructure = Math.min(...measured.filter((_, k) => flaws[k] === null).map(({ structure }) => structure), Infinity);
   const [support, witnesses] = [measured.map(() => ITSELF), measured.map(() => ITSELF)];
   measured.forEach((own, k) => {
     for (let j = k + 1; j < measured.length; j++) {
@@ -183,7 +185,7 @@ export function rateCandidates({ coverage, picture, frames }: Pick<PlaceLooks, '
   const rated = measured.map((own, k) => {
     const present = alike(apart(own.logs, now, inside), apart(own.logs, now, around));
     const calm = ((leastStructure + 0.01) / (own.structure + 0.01)) ** 0.3;
-    const flawed = (1 - own.clipped) ** 2 * (1 - 0.8 * own.dark) * (1 - own.outside) ** 4 * (flaws[k] === 'blurred' ? 0.7 : 1);
+    const flawed = (1 - own.clipped) ** 2 * (1 - 0.8 * own.dark) * (1 - own.outside) ** 4 * (flaws[k] === 'blurred' ? SOFT : 1);
     return { own, present, flaw: flaws[k], rating: (support[k] / witnesses[k]) * (1 - UNWANTED * present) * Math.min(1, calm) * flawed };
   }).sort((a, b) => b.rating - a.rating);
   const best = rated[0]?.own;
