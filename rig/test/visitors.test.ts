@@ -1,12 +1,18 @@
 import { describe, expect, test } from 'vitest';
 import { readyMix } from '@zaddle/core/graph/readyMix';
 import { AUTOMATIC, proposeMix, type Proposal } from '@zaddle/core/propose/proposeMix';
+import { cleanUpInsets } from '@zaddle/core/clean/cleanUpBundle';
+import { quantile, type Light } from '@zaddle/core/image/plane';
+import { cleanUp } from '@zaddle/core/propose/cleanUp';
+import type { ShotFrame } from '@zaddle/core/propose/lineUpShot';
 import type { Reading } from '@zaddle/core/read/readings';
 import { readShot } from '@zaddle/core/read/readShot';
 import { testTools } from '../../core/test/kernelMemory';
-import { frameSize, House } from '../src/camera/house';
+import { frameSize, frameView, House, roomOf } from '../src/camera/house';
 import { planShot, type ShotPlan } from '../src/camera/plans';
 import type { PlannedFrame } from '../src/camera/takeFrames';
+import { PathTracer } from '../src/trace/pathTracer';
+import { lookRoom } from '../src/truth/lookRoom';
 import { room, rooms, take } from './taken';
 
 /* Visits with everything that comes along: helpers in the frame or mirrored, stands, plates, lamps, a sun. */
@@ -17,7 +23,11 @@ interface Visit {
   readonly plan: readonly PlannedFrame[];
   readonly proposal: Proposal;
   readonly readings: readonly Reading[];
+  readonly taken: readonly ShotFrame[];
+  readonly picture: Light;
 }
+
+const pictureOf = ({ mix, findings }: Proposal, taken: readonly ShotFrame[]): Light => readyMix(tools, mix, findings, new Map(taken.map(({ facts, proxy }) => [facts.id, proxy])), (level, prepared) => level.picture(prepared)).result;
 
 async function visit(plan: Omit<ShotPlan, 'shot'>): Promise<Visit> {
   const frames = planShot({ ...plan, shot: plan.room }, await room(plan.room), new Date('2026-06-11T10:00:00Z'), 1);
@@ -25,8 +35,8 @@ async function visit(plan: Omit<ShotPlan, 'shot'>): Promise<Visit> {
   const taken = frames.map(take);
   const proposal = proposeMix(tools, taken, AUTOMATIC, () => 0);
   rooms.clear();
-  const { result: picture } = readyMix(tools, proposal.mix, proposal.findings, new Map(taken.map(({ facts, proxy }) => [facts.id, proxy])), (level, prepared) => level.picture(prepared));
-  return { plan: frames, proposal, readings: readShot(proposal, picture) };
+  const picture = pictureOf(proposal, taken);
+  return { plan: frames, proposal, taken, picture, readings: readShot(proposal, picture) };
 }
 
 let right = 0;
@@ -60,6 +70,8 @@ describe('roles and readings of whole visits', () => {
     const found = await visit({ room: 'kitchen', ambient: [0, -2, 2], pops: ['flash-1', 'flash-2'], extras: [{ role: 'lamp', stops: -4.3 }, { role: 'sun', room: 'kitchen-sun', flash: 'sun' }], ...BY_HAND, seed: 62 });
     score(found);
     expect(shown(found, 'moved')).toEqual([]);
+    // Nor is anything taken away where nobody is.
+    expect(cleanUp(found.proposal, found.picture)).toBe(found.proposal);
   });
   test('a wash house whose looking glass shows the helper and the flash', async () => {
     const found = await visit({ room: 'wash-house', ambient: [0, -2, 2], pops: ['flash-1', 'flash-3'], extras: [{ role: 'flash', room: 'wash-house-helper', flash: 'flash-1' }], ...TRIPOD, seed: 63 });
@@ -83,6 +95,25 @@ describe('roles and readings of whole visits', () => {
     const plate = found.plan.find((f) => f.role === 'plate')!.file;
     expect(found.proposal.mix.merge).not.toContain(plate);
     expect(found.proposal.mix.reference).not.toBe(plate);
+    // It takes the stand away, window and all: held against the same frames without one.
+    const cleaned = cleanUp(found.proposal, found.picture);
+    expect(cleaned.verdicts.get(plate)!.used).toBe(true);
+    for (const { source } of cleanUpInsets(cleaned.mix.passes)) expect(source).toEqual({ kind: 'frame', frame: plate });
+    await room('sitting-room');
+    const truth = pictureOf(found.proposal, found.plan.map((frame) => take({ ...frame, room: 'sitting-room' })));
+    rooms.clear();
+    const after = pictureOf(cleaned, found.taken);
+    const stand = lookRoom(new PathTracer(roomOf('sitting-room-stand')), frameView(roomOf('sitting-room-stand').view), truth.width, truth.height).things.get('equipment')!;
+    const off = (of: Light, i: number): number => Math.abs(Math.log2((of.g[i] + 0.01) / (truth.g[i] + 0.01)));
+    const inside = [...stand.keys()].filter((i) => stand[i] > 0.5);
+    expect(inside.length).toBeGreaterThan(4000);
+    const [before, now] = [found.picture, after].map((of) => [0.5, 0.95].map((share) => quantile(inside.map((i) => off(of, i)), share)));
+    expect(before[0]).toBeGreaterThan(0.8);
+    // Joined by the room's own light where a flash fell: what the rim says of that is right to a quarter of a stop.
+    expect(now[0]).toBeLessThan(0.35);
+    expect(now[1]).toBeLessThan(0.4 * before[1]);
+    // Nothing else is touched, its surroundings aside.
+    expect([...stand.keys()].filter((i) => off(after, i) - off(found.picture, i) > 0.1).length).toBeLessThan(0.02 * stand.length);
   });
   test('somebody in the first of two frames: the other one is worked from', async () => {
     const found = await visit({ room: 'bedroom-helper', ambient: [0], pops: [], extras: [{ role: 'plate', room: 'bedroom', stops: 0 }, { role: 'flash', room: 'bedroom', flash: 'flash-2' }], ...TRIPOD, seed: 66 });
