@@ -1,0 +1,128 @@
+import { readdirSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { expect, test, type Page } from '@playwright/test';
+import { canvasPixels, onScreen, settled, type Raster } from '../canvas';
+import { address, shootOf } from '../shoot';
+
+/* The same place from every frame, beside the pointer. */
+
+let shot = '';
+test.beforeAll(async ({ request }) => {
+  const card = process.env.ZADDLE_CARD!;
+  [shot] = await shootOf(request, 'Spots', readdirSync(card).sort().slice(-3).map((name) => ({ name, data: readFileSync(join(card, name)) })));
+});
+
+const strip = (page: Page) => page.getByTestId('spot-search');
+const faces = (page: Page) => strip(page).getByRole('radio');
+const tries = (page: Page, which: number) => expect(strip(page)).toHaveAttribute('data-tried', String(which));
+const saved = (page: Page) => expect(page.getByTestId('saving')).toHaveAttribute('data-saving', 'saved');
+/** Mean difference of two pictures within a square, values of 255. */
+function apart(a: Raster, b: Raster, x: number, y: number, half: number): number {
+  let [sum, count] = [0, 0];
+  for (let v = y - half; v <= y + half; v++) for (let u = x - half; u <= x + half; u++) for (let c = 0; c < 3; c++, count++) sum += Math.abs(a.data[(v * a.width + u) * 3 + c] - b.data[(v * b.width + u) * 3 + c]);
+  return sum / count;
+}
+interface Detail { shot: { stays: [number, number][] }; mix: { document: { passes: { id: string; name: string; kind: string; within: string | null; matched?: boolean }[] } } }
+const detail = async (page: Page): Promise<Detail> => (await page.request.get(address(`/api/shots/${shot}`))).json() as Promise<Detail>;
+
+test('a place is pointed at, frames are tried in the picture by arrows, one is taken, and undo gives it back', async ({ page }) => {
+  await page.goto(address(`/shots/${shot}`));
+  await settled(page);
+  const before = await canvasPixels(page);
+  await page.keyboard.press('/');
+  await expect(page.getByRole('status').filter({ hasText: 'Search by spot' })).toBeVisible();
+  const [x, y] = await onScreen(page, 750, 640);
+  await page.mouse.move(x, y);
+  await page.mouse.down();
+  await page.mouse.move(x + 20, y, { steps: 3 });
+  await page.mouse.move(x + 40, y, { steps: 3 });
+  await page.mouse.up();
+  // The picture as it is, and every frame; the first one is tried at once.
+  await expect(faces(page)).toHaveCount(4);
+  await tries(page, 0);
+  await page.keyboard.press('ArrowRight');
+  await tries(page, 1);
+  await page.keyboard.press('ArrowRight');
+  await tries(page, 2);
+  await page.waitForTimeout(600);
+  const tried = await canvasPixels(page);
+  expect(apart(before, tried, 750, 640, 20)).toBeGreaterThan(0.5);
+  for (const [u, v] of [[200, 200], [1300, 300], [400, 900]]) expect(apart(before, tried, u, v, 40)).toBeLessThan(0.02);
+  expect((await detail(page)).mix.document.passes.some(({ within }) => within === 'clean-up')).toBe(false);
+  // Back to the picture as it is: nothing of it stays.
+  for (let k = 0; k < 3; k++) await page.keyboard.press('ArrowLeft');
+  await expect(strip(page).getByRole('radio', { name: 'The picture: as it is', exact: true })).toBeChecked();
+  await page.waitForTimeout(600);
+  expect(apart(before, await canvasPixels(page), 750, 640, 20)).toBeLessThan(0.02);
+  for (let k = 0; k < 3; k++) await page.keyboard.press('ArrowRight');
+  await page.keyboard.press('Enter');
+  await expect(strip(page)).toBeHidden();
+  await saved(page);
+  await settled(page);
+  const taken = await canvasPixels(page);
+  expect(apart(tried, taken, 750, 640, 20)).toBeLessThan(0.1);
+  const inset = (await detail(page)).mix.document.passes.find(({ within }) => within === 'clean-up')!;
+  expect(inset).toMatchObject({ kind: 'inset', matched: true });
+  await expect(page.getByRole('group', { name: 'Pass Clean-up', exact: true })).toBeVisible();
+  // Its light as it comes is another, and the way back is one step each.
+  const panel = page.getByRole('complementary', { name: 'Selected pass' });
+  await panel.getByLabel('Brought to the light around it').uncheck();
+  await saved(page);
+  expect((await detail(page)).mix.document.passes.find(({ id }) => id === inset.id)).toMatchObject({ matched: false });
+  await page.keyboard.press('Control+z');
+  await page.keyboard.press('Control+z');
+  await saved(page);
+  await settled(page);
+  expect(apart(before, await canvasPixels(page), 750, 640, 20)).toBeLessThan(0.05);
+  expect((await detail(page)).mix.document.passes.some(({ kind }) => kind === 'inset')).toBe(false);
+});
+
+test('a line drawn round a place, Escape, and Enter before the frame is there', async ({ page }) => {
+  await page.goto(address(`/shots/${shot}`));
+  await settled(page);
+  await page.keyboard.press('/');
+  const round = async (): Promise<void> => {
+    const places = await Promise.all([[500, 400], [640, 390], [660, 500], [520, 520]].map(([u, v]) => onScreen(page, u, v)));
+    await page.keyboard.down('Shift');
+    await page.mouse.move(...places[0]);
+    await page.mouse.down();
+    for (const [x, y] of [...places.slice(1), places[0]]) await page.mouse.move(x, y, { steps: 4 });
+    await page.mouse.up();
+    await page.keyboard.up('Shift');
+  };
+  await round();
+  await expect(faces(page)).toHaveCount(4);
+  await page.keyboard.press('Escape');
+  await expect(strip(page)).toBeHidden();
+  await round();
+  await expect(faces(page)).toHaveCount(4);
+  await page.keyboard.press('Enter');
+  await expect(strip(page)).toBeHidden();
+  await saved(page);
+  await expect.poll(async () => (await detail(page)).mix.document.passes.filter(({ within }) => within === 'clean-up').length).toBe(1);
+  await page.keyboard.press('Control+z');
+  await saved(page);
+});
+
+test('places where frames disagree are walked by a key; what may stay is not offered again, after a reload either', async ({ page }) => {
+  await page.goto(address(`/shots/${shot}`));
+  await settled(page);
+  await page.keyboard.press('g');
+  const left = page.getByRole('complementary', { name: 'Readings' }).getByRole('button').filter({ hasText: 'Frames disagree' });
+  const count = Number(/(\d+) place/.exec(await left.innerText())![1]);
+  expect(count).toBeGreaterThan(0);
+  await page.keyboard.press('Shift+N');
+  await expect(faces(page)).toHaveCount(4);
+  await tries(page, 0);
+  await page.keyboard.press('Shift+Enter');
+  await expect(strip(page)).toBeHidden();
+  await expect.poll(async () => (await detail(page)).shot.stays.length).toBe(1);
+  if (count > 1) await expect(left).toContainText(`${count - 1} place`);
+  else await expect(left).toBeHidden();
+  await page.reload();
+  await settled(page);
+  await page.keyboard.press('g');
+  await expect(page.getByRole('complementary', { name: 'Readings' }).getByRole('button').filter({ hasText: 'Lined up' })).toBeVisible();
+  if (count > 1) await expect(left).toContainText(`${count - 1} place`);
+  else await expect(left).toBeHidden();
+});
