@@ -42,8 +42,11 @@ const UNWANTED = 0.75;
 /** What a frame says for itself, in witnesses; stops by which two differ around the place from which on they tell little of each other. */
 const ITSELF = 0.3;
 const TELLS = 0.2;
-/** What a blurred frame is worth beside a sharp one. */
+/** What a blurred frame is worth beside a sharp one, and one that is clipped, dark or outside beside one that is not. */
 const SOFT = 0.4;
+const FLAWED = 0.2;
+/** From which likeness on a frame shows what the picture does. */
+const AS_NOW = 0.6;
 /** Share of a place that may differ in a clean one. */
 const FEW = 0.03;
 
@@ -185,12 +188,12 @@ export function rateCandidates({ coverage, picture, frames }: Pick<PlaceLooks, '
   const rated = measured.map((own, k) => {
     const present = alike(apart(own.logs, now, inside), apart(own.logs, now, around));
     const calm = ((leastStructure + 0.01) / (own.structure + 0.01)) ** 0.3;
-    const flawed = (1 - own.clipped) ** 2 * (1 - 0.8 * own.dark) * (1 - own.outside) ** 4 * (flaws[k] === 'blurred' ? SOFT : 1);
+    const flawed = (1 - own.clipped) ** 2 * (1 - 0.8 * own.dark) * (1 - own.outside) ** 4 * (usable[k] ? 1 : FLAWED) * (flaws[k] === 'blurred' ? SOFT : 1);
     return { own, present, flaw: flaws[k], rating: (support[k] / witnesses[k]) * (1 - UNWANTED * present) * Math.min(1, calm) * flawed };
   }).sort((a, b) => b.rating - a.rating);
   const best = rated[0]?.own;
   return rated.map(({ own, present, flaw, rating }, k): Candidate => {
-    const word = flaw ?? (k === 0 ? (present > 0.6 ? 'as it is now' : 'clean') : differenceWord(own, best, inside));
-    return { frame: own.frame, rating, present, word: word === 'clean' && present > 0.8 && k > 0 ? 'as it is now' : word, light: own.light, gains: own.gains };
+    const word = flaw ?? (present > AS_NOW ? 'as it is now' : k === 0 ? 'clean' : differenceWord(own, best, inside));
+    return { frame: own.frame, rating, present, word, light: own.light, gains: own.gains };
   });
 }
