@@ -45,6 +45,10 @@ const TELLS = 0.2;
 /** What a blurred frame is worth beside a sharp one, and one that is clipped, dark or outside beside one that is not. */
 const SOFT = 0.4;
 const FLAWED = 0.2;
+/** Stops over most others that are glare; the share of a place that is much of it, and how much that tells against a frame. */
+const GLARES = 0.35;
+const MUCH_GLARE = 0.1;
+const AGAINST_GLARE = 0.6;
 /** From which likeness on a frame shows what the picture does. */
 const AS_NOW = 0.6;
 /** Share of a place that may differ in a clean one. */
@@ -145,6 +149,25 @@ function differenceWord(own: Measured, best: Measured, inside: readonly number[]
   return brighter > other ? 'glare' : 'something there';
 }
 
+/** Share of the place where a frame is brighter than most of those that can be compared: light that its surfaces do not give. */
+function glareOf(own: Measured, usual: Float32Array, inside: readonly number[]): number {
+  let count = 0;
+  inside.forEach((i, k) => {
+    if (own.logs[1][i] - usual[k] > GLARES) count++;
+  });
+  return inside.length > 0 ? count / inside.length : 0;
+}
+
+/** Middle log of green of some frames at each pixel of the place. */
+function usualOf(frames: readonly Measured[], inside: readonly number[]): Float32Array {
+  const values = new Float32Array(frames.length);
+  return Float32Array.from(inside, (i) => {
+    for (let k = 0; k < frames.length; k++) values[k] = frames[k].logs[1][i];
+    values.sort();
+    return values[(values.length - 1) >> 1];
+  });
+}
+
 function flawOf({ outside, clipped, dark, detail }: Measured, mostDetail: number): CandidateWord | null {
   if (outside > PARTLY_OUTSIDE) return 'outside';
   if (clipped > PARTLY_CLIPPED) return 'clipped';
@@ -185,11 +208,13 @@ export function rateCandidates({ coverage, picture, frames }: Pick<PlaceLooks, '
       }
     }
   });
+  const usual = usualOf(measured.filter((_, k) => usable[k]), inside);
   const rated = measured.map((own, k) => {
+    const glare = 1 - AGAINST_GLARE * Math.min(1, glareOf(own, usual, inside) / MUCH_GLARE);
     const present = alike(apart(own.logs, now, inside), apart(own.logs, now, around));
     const calm = ((leastStructure + 0.01) / (own.structure + 0.01)) ** 0.3;
     const flawed = (1 - own.clipped) ** 2 * (1 - 0.8 * own.dark) * (1 - own.outside) ** 4 * (usable[k] ? 1 : FLAWED) * (flaws[k] === 'blurred' ? SOFT : 1);
-    return { own, present, flaw: flaws[k], rating: (support[k] / witnesses[k]) * (1 - UNWANTED * present) * Math.min(1, calm) * flawed };
+    return { own, present, flaw: flaws[k], rating: (support[k] / witnesses[k]) * (1 - UNWANTED * present) * Math.min(1, calm) * glare * flawed };
   }).sort((a, b) => b.rating - a.rating);
   const best = rated[0]?.own;
   return rated.map(({ own, present, flaw, rating }, k): Candidate => {
