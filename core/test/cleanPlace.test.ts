@@ -116,9 +116,11 @@ const looksOf = (picture: Shown, frames: Record<string, Shown>): PlaceLooks => (
   frames: new Map(Object.entries(frames).map(([id, shown]) => [id, { light: frameOf(shown), cover: planeOf(W, H, () => 1) }])),
 });
 
+const POINTED = { pointedAt: true };
+
 describe('what frames would give a place', () => {
   test('a clean one comes first, whatever its exposure and however its light falls; the others say why they do not', () => {
-    const rated = rateCandidates(looksOf({ gain: 1, thing: 'glare' }, { a: { gain: 1.4, thing: 'glare' }, b: { gain: 0.3, slope: 0.012 }, c: { gain: 0.8, slope: -0.01 }, d: { gain: 1, thing: 'dark' }, e: { gain: 9, ceiling: 0.95 }, f: { gain: 1, blurred: true }, g: { gain: 0.005 } }));
+    const rated = rateCandidates(looksOf({ gain: 1, thing: 'glare' }, { a: { gain: 1.4, thing: 'glare' }, b: { gain: 0.3, slope: 0.012 }, c: { gain: 0.8, slope: -0.01 }, d: { gain: 1, thing: 'dark' }, e: { gain: 9, ceiling: 0.95 }, f: { gain: 1, blurred: true }, g: { gain: 0.005 } }), POINTED);
     expect(['b', 'c']).toContain(rated[0].frame);
     const words = Object.fromEntries(rated.map(({ frame, word }) => [frame, word]));
     expect(words).toMatchObject({ b: 'clean', c: 'clean', d: 'something there', e: 'clipped', f: 'blurred', g: 'dark' });
@@ -127,8 +129,17 @@ describe('what frames would give a place', () => {
   });
 
   test('what most frames have is not clean where the picture that was pointed at has it, too', () => {
-    const rated = rateCandidates(looksOf({ gain: 1, thing: 'dark' }, { a: { gain: 1, thing: 'dark' }, b: { gain: 0.5, thing: 'dark' }, plate: { gain: 0.7 }, other: { gain: 0.6 } }));
+    const rated = rateCandidates(looksOf({ gain: 1, thing: 'dark' }, { a: { gain: 1, thing: 'dark' }, b: { gain: 0.5, thing: 'dark' }, plate: { gain: 0.7 }, other: { gain: 0.6 } }), POINTED);
     expect(['plate', 'other']).toContain(rated[0].frame);
+  });
+
+  test('a place that was found need not be unclean: what the picture and most frames show comes first, never the frame that is known to have something', () => {
+    const frames = { a: { gain: 0.9 }, b: { gain: 0.5 }, c: { gain: 0.7, thing: 'dark' as const } };
+    const rated = rateCandidates(looksOf({ gain: 1 }, frames), { pointedAt: false });
+    expect(rated[0]).toMatchObject({ word: 'as it is now' });
+    expect(rated[2]).toMatchObject({ frame: 'c', word: 'something there' });
+    const two = rateCandidates(looksOf({ gain: 1, thing: 'dark' }, { b: frames.b, c: frames.c }), { pointedAt: false, having: ['c'] });
+    expect(two[0]).toMatchObject({ frame: 'b', word: 'clean' });
   });
 
   test('a coarser grid says the same', () => {
@@ -136,12 +147,12 @@ describe('what frames would give a place', () => {
     const coarse = coarserLooks(looks, 40);
     expect(Math.max(coarse.coverage.width, coarse.coverage.height)).toBeLessThanOrEqual(40);
     expect([coarse.pixel, coarse.left, coarse.top]).toEqual([4, 101, 201]);
-    expect(['b', 'c']).toContain(rateCandidates(coarse)[0].frame);
+    expect(['b', 'c']).toContain(rateCandidates(coarse, POINTED)[0].frame);
   });
 
   test('an inset takes in all that is meant, keeps near it, and says by how much its light was changed', () => {
     const looks = looksOf({ gain: 1, thing: 'glare' }, { a: { gain: 1.4, thing: 'glare' }, b: { gain: 0.25 }, c: { gain: 0.8 } });
-    const candidate = rateCandidates(looks).find(({ frame }) => frame === 'b')!;
+    const candidate = rateCandidates(looks, POINTED).find(({ frame }) => frame === 'b')!;
     const use: FrameUse = { width: 1000, height: 800, homography: [1, 0, 0, 0, 1, 0, 0, 0, 1], mesh: null, stops: 0, balance: [1, 1, 1] };
     const mix = { frames: { r: use }, reference: 'r' } as unknown as Mix;
     const inset = insetPass(looks, candidate, mix, { id: 'i', name: 'n', why: 'w' });

@@ -21,6 +21,14 @@ export interface Candidate {
   readonly gains: Triple;
 }
 
+/** Why a place is looked at. */
+export interface WhyLooked {
+  /** Somebody pointed at it, because the picture is not clean there; else it was found, and the picture may be clean. */
+  readonly pointedAt: boolean;
+  /** Frames that are known to show something there. */
+  readonly having?: readonly FrameId[];
+}
+
 /** Value of a frame's own white from which on it is clipped, and light below which it is noise. */
 const CLIPPED = 0.93;
 const DARK = 0.006;
@@ -45,6 +53,8 @@ const TELLS = 0.2;
 /** What a blurred frame is worth beside a sharp one, and one that is clipped, dark or outside beside one that is not. */
 const SOFT = 0.4;
 const FLAWED = 0.2;
+/** What a frame that is known to show something there is worth. */
+const HAVING = 0.15;
 /** Stops over most others that are glare; the share of a place that is much of it, and how much that tells against a frame. */
 const GLARES = 0.35;
 const MUCH_GLARE = 0.1;
@@ -178,10 +188,10 @@ function flawOf({ outside, clipped, dark, detail }: Measured, mostDetail: number
 /**
  * Which frames have a place clean. A frame is the likelier clean the more others show the same there once their light is brought to that
  * of the surroundings (the mode of what is seen, as in Agarwala et al., "Interactive Digital Photomontage", 2004, maximum likelihood),
- * and the less it looks like the picture, which was pointed at because it is not clean. Clipped, dark, blurred and missing places count against it.
+ * and, where a person pointed at it, the less it looks like the picture, which is not clean then. Clipped, dark, blurred and missing places count against it.
  * @returns all frames, the best first.
  */
-export function rateCandidates({ coverage, picture, frames }: Pick<PlaceLooks, 'coverage' | 'picture' | 'frames'>): Candidate[] {
+export function rateCandidates({ coverage, picture, frames }: Pick<PlaceLooks, 'coverage' | 'picture' | 'frames'>, { pointedAt, having = [] }: WhyLooked): Candidate[] {
   const { width, height, data } = coverage;
   const near = boxBlur(mapPlane(coverage, (v) => (v > 0.5 ? 1 : 0)), AROUND).data;
   const all = Array.from({ length: width * height }, (_, i) => i);
@@ -214,7 +224,7 @@ export function rateCandidates({ coverage, picture, frames }: Pick<PlaceLooks, '
     const present = alike(apart(own.logs, now, inside), apart(own.logs, now, around));
     const calm = ((leastStructure + 0.01) / (own.structure + 0.01)) ** 0.3;
     const flawed = (1 - own.clipped) ** 2 * (1 - 0.8 * own.dark) * (1 - own.outside) ** 4 * (usable[k] ? 1 : FLAWED) * (flaws[k] === 'blurred' ? SOFT : 1);
-    return { own, present, flaw: flaws[k], rating: (support[k] / witnesses[k]) * (1 - UNWANTED * present) * Math.min(1, calm) * glare * flawed };
+    return { own, present, flaw: flaws[k], rating: (support[k] / witnesses[k]) * (pointedAt ? 1 - UNWANTED * present : 1) * (having.includes(own.frame) ? HAVING : 1) * Math.min(1, calm) * glare * flawed };
   }).sort((a, b) => b.rating - a.rating);
   const best = rated[0]?.own;
   return rated.map(({ own, present, flaw, rating }, k): Candidate => {

@@ -128,7 +128,7 @@ function replaced(proposal: Proposal, picture: Light, { frames, lacking, isPlate
   if (!part || place.data.reduce((sum, v) => sum + v, 0) < SMALLEST) return null;
   const looks = looksAt(proposal, picture, place, part);
   const told = coarserLooks(looks, RATED);
-  const rated = rateCandidates(told);
+  const rated = rateCandidates(told, { pointedAt: false });
   const clean = rated.find(({ frame }) => frame === lacking);
   const sure = rated.filter(({ frame }) => frames.has(frame));
   const has = ({ frame, light }: Candidate): boolean => frames.has(frame) || (clean !== undefined && frame !== lacking && shown(sure, clean, light, told.coverage) > HAS);

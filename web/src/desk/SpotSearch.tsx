@@ -61,11 +61,12 @@ export function SpotSearch({ spot, mix, view, stage, frames, search, insetOf, on
   }, [dispatch, onCancel]);
   useEffect(() => {
     let alive = true;
-    void search(base.current, spot.areas).then((answer) => {
+    void search(base.current, spot.areas, { pointedAt: !spot.found, having: spot.found?.frame ? [spot.found.frame] : [] }).then((answer) => {
       if (!alive) return;
       if (answer && answer.candidates.length > 0) {
         setFound(answer);
-        setTried(0);
+        // Where the picture is as clean as the best frame there is nothing to try.
+        setTried(answer.candidates[0].word === 'as it is now' ? -1 : 0);
         return;
       }
       notifications.show({ color: 'red', title: 'Nothing found', message: 'No frame shows this place. Point inside the picture, or at a larger place.' });
@@ -126,14 +127,14 @@ export function SpotSearch({ spot, mix, view, stage, frames, search, insetOf, on
     </button>
   );
   return (
-    <div className="spot-search" style={beside(place, reach, stage)} role="radiogroup" aria-label="This place in every frame" data-testid="spot-search" data-tried={inset ? tried : ''} onPointerDown={(e) => e.stopPropagation()} onWheel={(e) => e.stopPropagation()}>
+    <div className="spot-search" style={beside(place, reach, stage)} role="radiogroup" aria-label="This place in every frame" data-testid="spot-search" data-tried={inset ? tried : found && tried < 0 ? 'none' : ''} onPointerDown={(e) => e.stopPropagation()} onWheel={(e) => e.stopPropagation()}>
       {found ? (
         <>
           <div className="faces" ref={list}>
             {cell(-1, found.now, 'The picture', 'as it is')}
             {found.candidates.map(({ frame, word, face }, k) => cell(k, face, frames.find((f) => f.id === frame)?.name ?? 'Frame', word))}
           </div>
-          <footer><span className="soft">← → try in the picture</span><button className="flat" disabled={tried < 0} onClick={enter}>Take (Enter)</button>{onStay && <button className="flat" title="Shift + Enter: it is not offered again" onClick={stay}>It may stay</button>}<button className="flat" title="Escape" onClick={close}>{onStay ? 'Later' : 'Leave it'}</button></footer>
+          <footer><span className="soft">{found.candidates[0].word === 'as it is now' ? 'As clean as the best frame' : '← → try in the picture'}</span><button className="flat" disabled={tried < 0} onClick={enter}>Take (Enter)</button>{onStay && <button className="flat" title="Shift + Enter: it is not offered again" onClick={stay}>It may stay</button>}<button className="flat" title="Escape" onClick={close}>{onStay ? 'Later' : 'Leave it'}</button></footer>
         </>
       ) : <p className="soft">Looking through all frames…</p>}
     </div>

@@ -29,14 +29,14 @@ export function suspectPlaces(readings: readonly Reading[], mix: MixDocument, st
   const unit = Math.max(mix.frames[mix.reference].width, mix.frames[mix.reference].height);
   const cleaned = cleanUpInsets(mix.passes).flatMap(({ on, mask }) => (on ? mask.flatMap((area) => (area.kind === 'outline' ? area.rings : [])) : []));
   const spots: SearchedSpot[] = [];
-  for (const { places } of readings) {
+  for (const { places, frame } of readings) {
     for (const place of places ?? []) {
       const points = place.map(([x, y]): Point => [Math.max(0, x / unit), Math.max(0, y / unit)]);
       const at = middleOf(points);
       const isNear = ([x, y]: Point): boolean => Math.hypot(x - at[0], y - at[1]) < SAME;
       if (cleaned.some((ring) => isInside(at, ring)) || stays.some(isNear) || spots.some((spot) => isNear(spot.at))) continue;
       const area: Area = { id: `suspect-${spots.length + 1}`, kind: 'outline', join: 'add', inverted: false, rings: [points.map((p) => ({ at: p, before: null, after: null }))], softness: 0 };
-      spots.push({ areas: [area], at, found: true });
+      spots.push({ areas: [area], at, found: { frame: frame ?? null } });
     }
   }
   return spots;

@@ -2,7 +2,7 @@ import { STARTS, withStart } from '@zaddle/core/propose/starts';
 import { packFound, StoredFound } from '@zaddle/core/found/storedFound';
 import { isSeen, prepareMix, type PreparedMix } from '@zaddle/core/graph/prepareMix';
 import type { KernelMemory } from '@zaddle/core/kernels/loadKernels';
-import { framesOfPass, type Area, type MixDocument } from '@zaddle/document';
+import { framesOfPass, type MixDocument } from '@zaddle/document';
 import { alignPart } from './alignPart';
 import { checkMix } from './checkMix';
 import { countTones } from './countTones';
@@ -287,7 +287,7 @@ async function workAhead(own: SpotSearch): Promise<void> {
 }
 
 /** Looks at a place in every frame, once their pixels are there: whole proxies where the place is small. */
-async function search(mix: MixDocument, areas: readonly Area[], ticket: number): Promise<void> {
+async function search({ mix, areas, why, ticket }: Asked<'search'>): Promise<void> {
   const s = session;
   searching = ticket;
   try {
@@ -296,7 +296,7 @@ async function search(mix: MixDocument, areas: readonly Area[], ticket: number):
     const whole = s.wantsWholes(mix, areas);
     await fetchProxies(frames.filter((frame) => !s.sources.has(frame, whole)), !whole, (frame, proxy) => s.sources.addProxy(frame, proxy, whole ? 0 : 1));
     if (session !== s || searching !== ticket) return send({ kind: 'searched', ticket, spot: null });
-    spot = searchSpot(s, mix, areas, frames);
+    spot = searchSpot(s, mix, areas, frames, why);
     if (!spot) return send({ kind: 'searched', ticket, spot: null });
     const { width, height } = spot.looks.coverage;
     const now = bitmapOfRgb(s.face(spot.looks.picture), width, height);
@@ -346,7 +346,7 @@ addEventListener('message', ({ data }: MessageEvent<ToEngine>) => {
   } else if (data.kind === 'snap') {
     void snap(receiver.unpack(data.mix), data.pass, data.area);
   } else if (data.kind === 'search') {
-    void search(receiver.unpack(data.mix), data.areas, data.ticket);
+    void search({ ...data, mix: receiver.unpack(data.mix) });
   } else if (data.kind === 'inset') {
     const inset = spot && insetOf(spot, data.frame);
     send({ kind: 'insetMade', ticket: data.ticket, inset: inset && namedInset(inset, data.id) });

@@ -2,7 +2,7 @@ import type { Reading } from '@zaddle/core/read/readings';
 import type { Start } from '@zaddle/core/propose/starts';
 import type { ContributionMap } from '@zaddle/core/graph/contributionMap';
 import type { Probe } from '@zaddle/core/graph/probeMix';
-import type { CandidateWord } from '@zaddle/core/clean/rateCandidates';
+import type { CandidateWord, WhyLooked } from '@zaddle/core/clean/rateCandidates';
 import type { Area, Matrix3, SourcePass } from '@zaddle/document';
 import type { Check } from './checkMix';
 import type { PackedMix } from './mixTransfer';
@@ -57,7 +57,7 @@ export type ToEngine =
   /** What the ways to begin would make of a mix, small. */
   | { readonly kind: 'starts'; readonly mix: PackedMix; readonly columns: number; readonly rows: number }
   /** What every frame would give a place. The newest wins. */
-  | { readonly kind: 'search'; readonly mix: PackedMix; readonly areas: readonly Area[]; readonly ticket: number }
+  | { readonly kind: 'search'; readonly mix: PackedMix; readonly areas: readonly Area[]; readonly why: WhyLooked; readonly ticket: number }
   /** The inset that takes the place that was searched last from a frame. */
   | { readonly kind: 'inset'; readonly frame: string; readonly id: string; readonly ticket: number }
   /** What the picture is at a place, output pixels, and where it comes from. The newest wins. */

@@ -2,6 +2,7 @@ import { useCallback, useEffect, useRef, useState } from 'react';
 import type { Area, MixDocument, SourcePass } from '@zaddle/document';
 import type { Check } from './checkMix';
 import { openEngine, type OpenEngine, type Question } from './engineWorker';
+import type { WhyLooked } from '@zaddle/core/clean/rateCandidates';
 import type { Reading } from '@zaddle/core/read/readings';
 import type { Start } from '@zaddle/core/propose/starts';
 import type { ContributionMap } from '@zaddle/core/graph/contributionMap';
@@ -59,7 +60,7 @@ export interface Engine {
   /** What a mix is at a place, output pixels; null where a newer question came in between. */
   readonly probe: (mix: MixDocument, at: readonly [number, number], scale: number, pass: string | null) => Promise<Probe | null>;
   /** What every frame would give a place; null where nothing is meant, or a newer place was asked about. */
-  readonly search: (mix: MixDocument, areas: readonly Area[]) => Promise<FoundSpot | null>;
+  readonly search: (mix: MixDocument, areas: readonly Area[], why: WhyLooked) => Promise<FoundSpot | null>;
   /** The inset that takes the place that was searched last from a frame; null where there is none. */
   readonly insetOf: (frame: string, id: string) => Promise<SourcePass | null>;
   /** Has what a shot is opened with at hand, for when it is next. */
@@ -154,7 +155,7 @@ export function useEngine(shot: string, canvas: HTMLCanvasElement | null, other:
     open.set(number, resolve as (answer: never) => void);
     engine.current?.post(question(number));
   }), []);
-  const search = useCallback((mix: MixDocument, areas: readonly Area[]) => ask<FoundSpot>((number) => ({ kind: 'search', mix: sender.current.pack(mix, true), areas, ticket: number })), [ask]);
+  const search = useCallback((mix: MixDocument, areas: readonly Area[], why: WhyLooked) => ask<FoundSpot>((number) => ({ kind: 'search', mix: sender.current.pack(mix, true), areas, why, ticket: number })), [ask]);
   const insetOf = useCallback((frame: string, id: string) => ask<SourcePass>((number) => ({ kind: 'inset', frame, id, ticket: number })), [ask]);
   const snap = useCallback((mix: MixDocument, pass: string, area: string) => engine.current?.post({ kind: 'snap', mix: sender.current.pack(mix, true), pass, area }), []);
   const map = useCallback((mix: MixDocument, columns: number, rows: number) => engine.current?.post({ kind: 'map', mix: sender.current.pack(mix, true), columns, rows }), []);

@@ -7,8 +7,8 @@ export type Tool = 'pan' | 'search' | 'more' | 'less' | 'neutral' | 'tone' | 'sa
 export interface SearchedSpot {
   readonly areas: readonly Area[];
   readonly at: readonly [number, number];
-  /** It was found by itself, and may be let stay. */
-  readonly found?: boolean;
+  /** Where it was found by itself, and may be let stay: the frame that shows something there. */
+  readonly found?: { readonly frame: string | null };
 }
 /** What the picture shows. */
 export type Look = 'after' | 'before' | 'without' | 'clipping' | 'coloured' | 'mask';
