@@ -62,6 +62,11 @@ test('a place is pointed at, frames are tried in the picture by arrows, one is t
   const inset = (await detail(page)).mix.document.passes.find(({ within }) => within === 'clean-up')!;
   expect(inset).toMatchObject({ kind: 'inset', matched: true });
   await expect(page.getByRole('group', { name: 'Pass Clean-up', exact: true })).toBeVisible();
+  // It is on record, marked on the picture, with a text for the client.
+  await page.keyboard.press('Shift+C');
+  await expect(page.getByRole('img', { name: '1 changed place', exact: true })).toBeVisible();
+  await expect(page.getByRole('region', { name: 'What was changed' }).getByRole('listitem')).toHaveText(/replaced by the same place in MILL\d+\.JPG/);
+  await page.keyboard.press('Shift+C');
   // Its light as it comes is another, and the way back is one step each.
   const panel = page.getByRole('complementary', { name: 'Selected pass' });
   await panel.getByLabel('Brought to the light around it').uncheck();

@@ -23,6 +23,7 @@ interface Report {
     readonly frames: readonly { file: string; role: string; seconds: number; used: boolean; homography: number[] | null; residualPx: number | null }[];
     readonly geometry: readonly number[];
     readonly windows: readonly (readonly [number, number])[][];
+    readonly changed: readonly unknown[];
     readonly readings: readonly { kind: string; value: number; unit: string; state: string }[];
     readonly passes: readonly { kind: string; source: string; why: string }[];
     readonly ms: Readonly<Record<string, number>>;
@@ -83,6 +84,9 @@ describe('a card, with nobody at the desk', () => {
       const picture = await sharp(join(work, 'plain', shot.output)).metadata();
       expect(picture).toMatchObject({ format: 'jpeg', width: shot.width, height: shot.height });
       expect((await exifr.parse(join(work, 'plain', shot.output))).ImageDescription).toMatch(/Joined from \d+ frames/);
+      // Nothing was replaced: it is joined from several captures, and says so.
+      expect((await exifr.parse(join(work, 'plain', shot.output), { xmp: true })).DigitalSourceType).toMatch(/computationalCapture$/);
+      expect(shot.changed).toEqual([]);
     }
   });
   test('linear light is written as a 16-bit picture, on request', async () => {

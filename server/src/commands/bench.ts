@@ -29,7 +29,7 @@ import { renderPicture, renderScratch } from '../picture/renderPicture';
 
 const [WIDTH, HEIGHT, FRAMES] = [6000, 4000, 7];
 const ROUNDS = 7;
-const META = { description: 'bench', taken: null, longerSide: null };
+const META = { description: 'bench', changed: [], taken: null, longerSide: null };
 
 /** CPU time of this process, all threads, milliseconds. */
 const cpu = (): number => {

@@ -8,12 +8,14 @@ import type { GuideLevel } from '@zaddle/core/graph/guideLevel';
 import type { PreparedMix } from '@zaddle/core/graph/prepareMix';
 import { readyBytes, readyMix } from '@zaddle/core/graph/readyMix';
 import type { Mix, Pass, Source } from '@zaddle/document';
-import { CLEAN_UP, cleanUpInsets } from '@zaddle/core/clean/cleanUpBundle';
+import { changedPlaces } from '@zaddle/core/clean/changedPlaces';
+import { CLEAN_UP } from '@zaddle/core/clean/cleanUpBundle';
 import { cleanUp } from '@zaddle/core/propose/cleanUp';
 import { AUTOMATIC, proposeMix, type Proposal } from '@zaddle/core/propose/proposeMix';
 import { setQuality } from '@zaddle/core/read/setQuality';
 import { readShot } from '@zaddle/core/read/readShot';
 import { outlineRegions } from '@zaddle/core/window/outlineRegions';
+import { changedLines } from '../picture/changedLines';
 import { encodeJpeg, encodeLinearTiff } from '../picture/encodePicture';
 import { newTools } from '../picture/kernels';
 import { PlainError } from '../picture/limits';
@@ -51,13 +53,8 @@ function atStrength(mix: Mix, strength: number): Mix {
   return { ...mix, passes: mix.passes.map((pass, k) => (isWhole(pass, k) ? pass : { ...pass, opacity: (pass.opacity * strength) / 100 })) };
 }
 
-/** What of a picture is not as the frames that light it show it, for disclosure: outlines in reference pixels. */
-function changedPlaces({ passes, frames, reference }: Mix): Record<string, unknown>[] {
-  const full = Math.max(frames[reference].width, frames[reference].height);
-  return cleanUpInsets(passes).flatMap(({ source, mask, why }) => mask.flatMap((area) => (area.kind !== 'outline' ? [] : area.rings.map((ring) => ({
-    what: 'replaced', from: sourceName(source), area: ring.map(({ at: [x, y] }) => [x * full, y * full]), why,
-  })))));
-}
+/** What of a picture is not as the frames that light it show it, for disclosure: an outline each, in reference pixels. */
+const changedReport = (mix: Mix): Record<string, unknown>[] => changedPlaces(mix).flatMap(({ what, from, rings, why }) => rings.map((area) => ({ what, from: from ?? 'merge', area, why })));
 const now = (): number => performance.now();
 
 const sourceName = (source: Source): string => (!('frame' in source) ? source.kind : source.kind === 'flash' ? `flash of ${source.frame}` : source.frame);
@@ -98,7 +95,7 @@ async function processShot(card: Card, shot: SortedShot, name: string, options: 
   const rendered = now();
   const output = `${name}.${options.linear ? 'tif' : 'jpg'}`;
   const description = `Joined from ${[...proposal.verdicts.values()].filter((v) => v.used).length} frames`;
-  await writeFile(join(options.out, output), options.linear ? await encodeLinearTiff(pixels) : await encodeJpeg(pixels, QUALITY, { description, taken: null, longerSide: ORDERS[options.order] }));
+  await writeFile(join(options.out, output), options.linear ? await encodeLinearTiff(pixels) : await encodeJpeg(pixels, QUALITY, { description, changed: changedLines(proposal.mix, (frame) => frame), taken: null, longerSide: ORDERS[options.order] }));
   const ended = now();
   const decode = shot.frames.reduce((sum, id) => sum + (card.decodeMs.get(id) ?? 0), 0);
   return {
@@ -107,7 +104,7 @@ async function processShot(card: Card, shot: SortedShot, name: string, options: 
     geometry: proposal.mix.geometry,
     windows,
     readings: readings.map(({ kind, value, unit, state, where, frame }) => ({ kind, value, unit, state, ...(where ? { where } : {}), ...(frame ? { frame } : {}) })),
-    changed: changedPlaces(proposal.mix),
+    changed: changedReport(proposal.mix),
     passes: proposal.mix.passes.map((pass) => ({ kind: pass.kind, source: 'source' in pass ? sourceName(pass.source) : 'below', why: pass.why })),
     ms: { decode, align: proposal.ms.align, merge: proposal.ms.merge, propose: proposed - started - proposal.ms.align - proposal.ms.merge + (prepareEnd - proposed), render: rendered - prepareEnd, encode: ended - rendered, total: ended - started + decode },
   };

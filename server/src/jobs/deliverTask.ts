@@ -7,6 +7,7 @@ import { DeliveryEntity, FrameEntity, MixEntity } from '../data/entities';
 import { unpackPixels } from '../data/proxyFile';
 import { foundOf } from '../found/foundStore';
 import { openable } from '../picture/openFrame';
+import { changedLines } from '../picture/changedLines';
 import { encodeJpeg } from '../picture/encodePicture';
 import { newTools } from '../picture/kernels';
 import { makePicture } from '../picture/makePicture';
@@ -50,7 +51,8 @@ export async function deliverTask(workshop: Workshop, id: string, claim: Claim =
   const pixels = await makePicture(prepared, (frame) => frames.get(frame)!, { size, kind: 'encoded', folder: store.incoming(''), opened: () => progress(0.6) });
   await progress(0.8);
   const reference = members.find((frame) => frame.id === mix.reference);
-  const file = await encodeJpeg(pixels, delivery.quality, { description: `Joined from ${framesToRender(prepared).length} frames`, taken: exifDate(reference?.facts?.takenAt ?? null), longerSide: null });
+  const changed = changedLines(mix, (id) => members.find((frame) => frame.id === id)?.name ?? 'a frame');
+  const file = await encodeJpeg(pixels, delivery.quality, { changed, description: `Joined from ${framesToRender(prepared).length} frames`, taken: exifDate(reference?.facts?.takenAt ?? null), longerSide: null });
   if (!(await claim.isMine(database.manager))) return;
   await store.putDerived('delivery', id, file);
   await database.transaction(async (manager) => {

@@ -134,7 +134,7 @@ export function SpotSearch({ spot, mix, view, stage, frames, search, insetOf, on
             {cell(-1, found.now, 'The picture', 'as it is')}
             {found.candidates.map(({ frame, word, face }, k) => cell(k, face, frames.find((f) => f.id === frame)?.name ?? 'Frame', word))}
           </div>
-          <footer><span className="soft">{found.candidates[0].word === 'as it is now' ? 'As clean as the best frame' : '← → try in the picture'}</span><button className="flat" disabled={tried < 0} onClick={enter}>Take (Enter)</button>{onStay && <button className="flat" title="Shift + Enter: it is not offered again" onClick={stay}>It may stay</button>}<button className="flat" title="Escape" onClick={close}>{onStay ? 'Later' : 'Leave it'}</button></footer>
+          <footer><span className="soft">{found.candidates[0].word === 'as it is now' ? 'As clean as the best' : '← → try in the picture'}</span><button className="flat" disabled={tried < 0} onClick={enter}>Take (Enter)</button>{onStay && <button className="flat" title="Shift + Enter: it is not offered again" onClick={stay}>It may stay</button>}<button className="flat" title="Escape" onClick={close}>{onStay ? 'Later' : 'Leave it'}</button></footer>
         </>
       ) : <p className="soft">Looking through all frames…</p>}
     </div>

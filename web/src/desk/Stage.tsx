@@ -10,6 +10,7 @@ import { useLetStayMutation, type Frame } from '../store/api';
 import { comparedWith, radiusScaled, strengthSet, type Tool } from '../store/deskSlice';
 import { useAppDispatch, useAppSelector } from '../store/store';
 import { AreaHandles } from './AreaHandles';
+import { ChangedMarks } from './ChangedMarks';
 import { CornerHandles } from './CornerHandles';
 import { lookedAt } from './lookedAt';
 import { whyUnseen } from './newPass';
@@ -91,7 +92,7 @@ export function Stage({ shot, shoot, mix, settled, saved, target, frames, onStro
   const onDrawn = useCallback((drawn: Drawn) => { for (const each of canvases.current) if (each) layOut(each, drawn, viewNow.current); }, []);
   const { show, search, insetOf, askReadings, askStarts, lineUpPart, snap: snapArea, map, askFaces, readAhead, probe, state } = useEngine(shot, canvas, beside, onDrawn);
   const pictureIsThere = state.final;
-  const { panel, corners, part, snap, tool, look, solo, radius, softness, strength, compare, telling, mapped, starting, spot } = useAppSelector((s) => s.desk);
+  const { panel, corners, part, snap, tool, look, solo, radius, softness, strength, compare, telling, mapped, marking, starting, spot } = useAppSelector((s) => s.desk);
   const dispatch = useAppDispatch();
   const [letStay] = useLetStayMutation();
   const [pointer, setPointer] = useState<Point | null>(null);
@@ -293,6 +294,7 @@ export function Stage({ shot, shoot, mix, settled, saved, target, frames, onStro
       {compare?.way === 'wipe' && <WipeLine />}
       {compare && <CompareBar shot={shot} mix={mix} frames={frames} client={client?.name ?? null} onClient={takeClient} onAct={onAct} />}
       {starting && !compare && panel === 'pass' && <Starts shot={shot} shoot={shoot} mix={mix} saved={saved} known={state.starts} ask={askStarts} onAct={onAct} />}
+      {marking && !compare && panel === 'pass' && <ChangedMarks mix={mix} view={view} frames={frames} />}
       {mapped && !compare && <SharesMap mix={seen} view={view} known={state.map} ask={map} />}
       {telling && pointer && !drag.current && <PlaceCard mix={seen} pass={working} pointer={pointer} at={toOutput(pointer)} scale={Math.min(1, view.scale)} probe={probe} />}
       <PlaceMark mix={mix} view={view} onLook={lookAt} />

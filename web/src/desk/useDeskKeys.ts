@@ -3,7 +3,7 @@ import { useHotkeys, type HotkeyCallback } from 'react-hotkeys-hook';
 import type { Pass, PassChanges } from '@zaddle/document';
 import { DRAWN } from '../area/areas';
 import { KEYS_WHEREVER } from '../frame/keysWherever';
-import { calmToggled, COMPARE_WAYS, comparedWith, drawerToggled, foldToggled, lookChosen, mapToggled, nextMaskLook, panelOpened, radiusScaled, readingsToggled, selected as select, softnessSet, soloed, startsToggled, tellingToggled, toolTaken, wayChosen } from '../store/deskSlice';
+import { calmToggled, COMPARE_WAYS, comparedWith, drawerToggled, foldToggled, lookChosen, mapToggled, markingToggled, nextMaskLook, panelOpened, radiusScaled, readingsToggled, selected as select, softnessSet, soloed, startsToggled, tellingToggled, toolTaken, wayChosen } from '../store/deskSlice';
 import { useAppDispatch, useAppSelector } from '../store/store';
 import type { PassActions } from './usePassActions';
 
@@ -78,6 +78,7 @@ export function useDeskKeys({ passes, actions, onChange, onStep, onZoom, onShot,
   useDeskKey('j', () => apart && dispatch(startsToggled()));
   useDeskKey('i', () => dispatch(tellingToggled()));
   useDeskKey('shift+i', () => dispatch(mapToggled()));
+  useDeskKey('shift+c', () => dispatch(markingToggled()));
   useDeskKey('y', () => pass && dispatch(toolTaken(tool === 'neutral' ? 'pan' : 'neutral')));
   useDeskKey('f', () => pass?.kind === 'adjust' && dispatch(toolTaken(tool === 'tone' ? 'pan' : 'tone')));
   useDeskKey('n', (event) => { event.preventDefault(); dispatch(drawerToggled()); });

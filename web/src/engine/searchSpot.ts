@@ -35,7 +35,7 @@ export function insetOf({ mix, looks, rated, insets }: SpotSearch, frame: string
   const known = insets.get(frame);
   if (known !== undefined) return known;
   const candidate = rated.find((each) => each.frame === frame);
-  const inset = candidate ? insetPass(looks, candidate, mix, { id: 'spot', name: 'Clean place', why: 'taken from a frame that has this place clean, by hand' }) : null;
+  const inset = candidate ? insetPass(looks, candidate, mix, { id: 'spot', name: 'Clean place', why: 'chosen by hand' }) : null;
   const made = inset?.mask.some((area) => area.kind === 'outline' && area.rings.length > 0) ? inset : null;
   insets.set(frame, made);
   return made;

@@ -63,6 +63,8 @@ export interface DeskState {
   readonly telling: boolean;
   /** The picture is shown as a map of which pass gives most where. */
   readonly mapped: boolean;
+  /** What was replaced or filled is outlined. */
+  readonly marking: boolean;
   /** The ways to begin are laid out. */
   readonly starting: boolean;
   /** The area of the selected pass whose handles are shown. */
@@ -76,7 +78,7 @@ export interface DeskState {
   readonly strength: number;
 }
 
-const initialState: DeskState = { panel: 'pass', frame: null, alone: false, check: 'off', corners: false, part: null, snap: null, place: null, spot: null, readings: false, drawer: false, folded: false, calm: false, selected: null, chosen: [], closed: [], mask: null, compare: null, telling: false, mapped: false, starting: false, area: null, solo: null, tool: 'pan', look: 'after', radius: 0.035, softness: 0.6, strength: 1 };
+const initialState: DeskState = { panel: 'pass', frame: null, alone: false, check: 'off', corners: false, part: null, snap: null, place: null, spot: null, readings: false, drawer: false, folded: false, calm: false, selected: null, chosen: [], closed: [], mask: null, compare: null, telling: false, mapped: false, marking: false, starting: false, area: null, solo: null, tool: 'pan', look: 'after', radius: 0.035, softness: 0.6, strength: 1 };
 
 const clamp = (v: number, low: number, high: number): number => Math.min(high, Math.max(low, v));
 
@@ -98,6 +100,7 @@ export const deskSlice = createSlice({
     wayChosen: (state, { payload }: PayloadAction<CompareWay>) => ({ ...state, compare: state.compare && { ...state.compare, way: payload } }),
     wipedTo: (state, { payload }: PayloadAction<number>) => ({ ...state, compare: state.compare && { ...state.compare, at: clamp(payload, 0, 1) } }),
     startsToggled: (state) => ({ ...state, starting: !state.starting, compare: null }),
+    markingToggled: (state) => ({ ...state, marking: !state.marking }),
     mapToggled: (state) => ({ ...state, mapped: !state.mapped }),
     tellingToggled: (state) => ({ ...state, telling: !state.telling }),
     areaChosen: (state, { payload }: PayloadAction<string | null>) => ({ ...state, area: state.area === payload ? null : payload }),
@@ -119,4 +122,4 @@ export const deskSlice = createSlice({
   },
 });
 
-export const { spotSearched, startsToggled, mapToggled, calmToggled, snapAsked, passesChosen, bundleClosed, maskCopied, comparedWith, wayChosen, wipedTo, tellingToggled, areaChosen, readingsToggled, drawerToggled, foldToggled, panelOpened, frameChosen, aloneSet, checkChosen, cornersToggled, partAsked, placeAsked, opened, selected, soloed, toolTaken, lookChosen, radiusScaled, softnessSet, strengthSet } = deskSlice.actions;
+export const { spotSearched, startsToggled, markingToggled, mapToggled, calmToggled, snapAsked, passesChosen, bundleClosed, maskCopied, comparedWith, wayChosen, wipedTo, tellingToggled, areaChosen, readingsToggled, drawerToggled, foldToggled, panelOpened, frameChosen, aloneSet, checkChosen, cornersToggled, partAsked, placeAsked, opened, selected, soloed, toolTaken, lookChosen, radiusScaled, softnessSet, strengthSet } = deskSlice.actions;
