@@ -190,6 +190,30 @@ async function beside(page: Page): Promise<number> {
   return time;
 }
 
+/** A spot that is searched in all frames: from the click to what every frame would give it, and from an arrow to the picture with the next one. The first search, which loads pixels, is not counted. */
+async function spots(page: Page): Promise<{ searchMs: number; nextFrameMs: number }> {
+  await page.keyboard.press('/');
+  const box = (await page.getByTestId('stage').boundingBox())!;
+  const [search, next]: number[][] = [[], []];
+  for (let k = 0; k <= 2 * ROUNDS; k++) {
+    const time = await timed(async () => {
+      await page.mouse.click(box.x + box.width * (0.3 + 0.05 * k), box.y + box.height * 0.6);
+      await page.waitForFunction(() => document.querySelector('[data-testid=spot-search] [role=radio]'), null, { polling: 2 });
+    });
+    await page.waitForTimeout(1200);
+    const before = await page.evaluate(() => (window.shownPictures.length = 0, performance.now()));
+    await page.keyboard.press('ArrowRight');
+    const at = await page.waitForFunction(() => window.shownPictures[0]?.at, null, { polling: 2, timeout: 20_000 }).then((h) => h.jsonValue());
+    if (k > 0) {
+      search.push(time);
+      next.push(at! - before);
+    }
+    await page.keyboard.press('Escape');
+    await page.waitForTimeout(200);
+  }
+  return { searchMs: middle(search), nextFrameMs: middle(next) };
+}
+
 async function bench(): Promise<Record<string, unknown>> {
   const folder = mkdtempSync(join(tmpdir(), 'zaddle-bench-desk-'));
   chmodSync(folder, 0o755);
@@ -243,8 +267,12 @@ async function bench(): Promise<Record<string, unknown>> {
     await tab.keyboard.press('e');
     await settled(tab, '0');
     const memory = tabMiB();
+    await tab.keyboard.press('w');
+    await settled(tab);
+    const spot = await spots(tab);
+    const searched = tabMiB();
     await other.close();
-    return { repaintMs, repaint26Ms, inkMs, openWarmMs, openColdMs, nextShotMs, oneToOneMs: Math.round(oneToOneMs), oneToOneNearMs, tabMiB: memory, tabAfterTourMiB: toured };
+    return { ...spot, tabSearchedMiB: searched, repaintMs, repaint26Ms, inkMs, openWarmMs, openColdMs, nextShotMs, oneToOneMs: Math.round(oneToOneMs), oneToOneNearMs, tabMiB: memory, tabAfterTourMiB: toured };
   } finally {
     await new Promise<void>((done) => {
       server.on('exit', () => done());

@@ -45,7 +45,7 @@ const MIX_WORDS: Readonly<Record<string, string>> = { lens: 'lens', corrects: 'l
 /** The sentence for several commands in one step: what most of them do. */
 function severalWords(commands: readonly Command[], names: StepNames): string {
   const bundled = commands.find((c): c is Extract<Command, { kind: 'addPass' }> => c.kind === 'addPass' && c.pass.kind === 'bundle');
-  if (bundled) return `${bundled.pass.name}: bundled`;
+  if (bundled && commands.some((c) => c.kind === 'movePass')) return `${bundled.pass.name}: bundled`;
   if (commands.every((c) => c.kind === 'changeFrame') && new Set(commands.map((c) => 'id' in c && c.id)).size > 1) return `${commands.every((c) => 'stops' in c.changes) ? 'Exposure' : 'White balance'} of all frames`;
   if (commands.every((c) => c.kind === 'movePass' || c.kind === 'removePass') && commands.some((c) => c.kind === 'movePass')) return 'Bundle dissolved';
   const all = [...new Set(commands.map((command) => stepWords(command, names)))];

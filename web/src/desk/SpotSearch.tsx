@@ -33,8 +33,8 @@ function beside(place: Point, reach: number, stage: { readonly width: number; re
 
 interface SearchProps {
   readonly spot: SearchedSpot;
-  /** The mix as it stands, with what is being tried. */
-  readonly mix: MixDocument;
+  /** The mix without what is being tried. */
+  readonly standing: MixDocument;
   readonly view: Viewport;
   readonly stage: { readonly width: number; readonly height: number };
   readonly frames: readonly Frame[];
@@ -47,28 +47,35 @@ interface SearchProps {
 }
 
 /** The same place from every frame, beside it, the cleanest first: arrows try one in the picture, Enter takes it, Escape leaves all as it is. */
-export function SpotSearch({ spot, mix, view, stage, frames, search, insetOf, onAct, onCancel, onStay }: SearchProps) {
+export function SpotSearch({ spot, standing, view, stage, frames, search, insetOf, onAct, onCancel, onStay }: SearchProps) {
   const dispatch = useAppDispatch();
   const [found, setFound] = useState<FoundSpot | null>(null);
   /** Which one is tried; -1: the picture as it is. */
   const [tried, setTried] = useState(-1);
-  const base = useRef(mix);
+  /** As it stands now: another window may have added to it meanwhile. */
+  const now = useRef(standing);
+  now.current = standing;
+  /** What was told last. */
+  const told = useRef<FoundSpot | null>(null);
   /** The one that is seen in the picture. */
-  const [shown, setShown] = useState<{ readonly tried: number; readonly inset: SourcePass } | null>(null);
+  const [shown, setShown] = useState<{ readonly frame: string; readonly inset: SourcePass } | null>(null);
   const close = useCallback(() => {
     onCancel();
     dispatch(spotSearched(null));
   }, [dispatch, onCancel]);
   useEffect(() => {
     let alive = true;
-    void search(base.current, spot.areas, { pointedAt: !spot.found, having: spot.found?.frame ? [spot.found.frame] : [] }).then((answer) => {
+    search(now.current, spot.areas, { pointedAt: !spot.found, having: spot.found?.frame ? [spot.found.frame] : [] }, (answer) => {
       if (!alive) return;
+      const before = told.current;
       if (answer && answer.candidates.length > 0) {
+        told.current = answer;
         setFound(answer);
-        // Where the picture is as clean as the best frame there is nothing to try.
-        setTried(answer.candidates[0].word === 'as it is now' ? -1 : 0);
+        // Where the picture is as clean as the best frame there is nothing to try. From finer pixels, the same frame is tried on.
+        setTried((k) => (before ? answer.candidates.findIndex(({ frame }) => frame === before.candidates[k]?.frame) : answer.candidates[0].word === 'as it is now' ? -1 : 0));
         return;
       }
+      if (before) return;
       notifications.show({ color: 'red', title: 'Nothing found', message: 'No frame shows this place. Point inside the picture, or at a larger place.' });
       close();
     });
@@ -77,31 +84,31 @@ export function SpotSearch({ spot, mix, view, stage, frames, search, insetOf, on
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, []);
   const take = (of: SourcePass): void => {
-    onAct(addInsetCommand(base.current.passes, of), true);
+    onAct(addInsetCommand(now.current.passes, of), true);
     dispatch(spotSearched(null));
     dispatch(select(of.id));
   };
-  /** Enter was pressed before the one that is tried was made. */
-  const wanted = useRef(false);
+  const candidate = found?.candidates[tried];
+  /** The frame that is to be taken as soon as it is worked out: Enter was pressed before. */
+  const wanted = useRef<string | null>(null);
   useEffect(() => {
-    const candidate = found?.candidates[tried];
-    wanted.current = false;
+    if (wanted.current !== candidate?.frame) wanted.current = null;
     if (!candidate) return found ? onCancel() : undefined;
     let alive = true;
     void insetOf(candidate.frame, freshId('pass')).then((made) => {
       if (!alive || !made) return;
       const named = { ...made, name: `Clean: ${frames.find((f) => f.id === candidate.frame)?.name ?? 'frame'}`.slice(0, 120) };
       if (wanted.current) return take(named);
-      setShown({ tried, inset: named });
-      onAct(addInsetCommand(base.current.passes, named), false);
+      setShown({ frame: candidate.frame, inset: named });
+      onAct(addInsetCommand(now.current.passes, named), false);
     });
     return () => void (alive = false);
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [found, tried]);
-  const inset = shown?.tried === tried ? shown.inset : null;
+  const inset = candidate && shown?.frame === candidate.frame ? shown.inset : null;
   const enter = (): void => {
     if (inset) take(inset);
-    else wanted.current = tried >= 0;
+    else wanted.current = candidate?.frame ?? null;
   };
   const stay = (): void => {
     close();
@@ -111,14 +118,14 @@ export function SpotSearch({ spot, mix, view, stage, frames, search, insetOf, on
   const keys = { ...KEYS_WHEREVER, preventDefault: true };
   useHotkeys('right,down', () => setTried((k) => Math.min(last, k + 1)), keys, [last]);
   useHotkeys('left,up', () => setTried((k) => Math.max(-1, k - 1)), keys);
-  useHotkeys('enter', enter, keys, [inset, tried]);
+  useHotkeys('enter', enter, keys, [inset, tried, found]);
   useHotkeys('escape', close, keys, [close]);
   useHotkeys('shift+enter', () => onStay && stay(), keys, [onStay]);
   const list = useRef<HTMLDivElement>(null);
   useEffect(() => void list.current?.querySelector('[aria-checked=true]')?.scrollIntoView({ block: 'nearest' }), [tried]);
-  const place = toStage(mix, view)(spot.at);
+  const place = toStage(standing, view)(spot.at);
   const [area] = spot.areas;
-  const reach = area.kind === 'spot' ? Math.hypot(toStage(mix, view)(area.rim)[0] - place[0], toStage(mix, view)(area.rim)[1] - place[1]) : 60;
+  const reach = area.kind === 'spot' ? Math.hypot(toStage(standing, view)(area.rim)[0] - place[0], toStage(standing, view)(area.rim)[1] - place[1]) : 60;
   const cell = (k: number, picture: ImageBitmap, name: string, word: string) => (
     <button key={k} role="radio" aria-checked={tried === k} aria-label={`${name}: ${word}`} onClick={() => setTried(k)} onDoubleClick={enter}>
       <Face picture={picture} />

@@ -38,6 +38,8 @@ interface StageProps {
   readonly shot: string;
   readonly shoot: string;
   readonly mix: MixDocument;
+  /** The mix without what is being dragged or tried. */
+  readonly standing: MixDocument;
   /** In the middle of a drag: maps of wide context wait. */
   readonly settled: boolean;
   /** The server has every change that is shown. */
@@ -79,7 +81,7 @@ function layOut(canvas: HTMLCanvasElement, { view, left, top }: Drawn, now: View
 }
 
 /** The picture: drawn by the engine's worker, moved and zoomed here, painted on with the pointer. */
-export function Stage({ shot, shoot, mix, settled, saved, target, frames, onStroke, onDraw, onAct, onCancel, onChange, onTones, onFaces, onReadings, next, zoomRequest }: StageProps) {
+export function Stage({ shot, shoot, mix, standing, settled, saved, target, frames, onStroke, onDraw, onAct, onCancel, onChange, onTones, onFaces, onReadings, next, zoomRequest }: StageProps) {
   const stage = useRef<HTMLDivElement>(null);
   const [canvas, setCanvas] = useState<HTMLCanvasElement | null>(null);
   const [beside, setBeside] = useState<HTMLCanvasElement | null>(null);
@@ -303,7 +305,7 @@ export function Stage({ shot, shoot, mix, settled, saved, target, frames, onStro
       {paints && <div className={`hint ${tool === 'more' || tool === 'less' ? tool : 'draw'}`} role="status">{wordOf(tool)} “{target.name}”{unseen && <span className="late">: not seen, {unseen}</span>}</div>}
       {searches && !spot && <div className="hint draw" role="status">Search by spot: click what is not clean, drag from its middle, or Shift and drag round it</div>}
       {searches && <SpotShape shape={pointing.shape} spot={spot} at={pointer} radius={ring / 2} toScreen={toStage(mix, view)} />}
-      {spot && panel === 'pass' && <SpotSearch key={`${spot.areas[0].id} ${spot.at.join()}`} spot={spot} mix={mix} view={view} stage={size} frames={frames} search={search} insetOf={insetOf} onAct={onAct} onCancel={onCancel} onStay={spot.found ? (at) => void letStay({ shot, at, stays: true }).unwrap().catch(failed) : null} />}
+      {spot && panel === 'pass' && <SpotSearch key={`${spot.areas[0].id} ${spot.at.join()}`} spot={spot} standing={standing} view={view} stage={size} frames={frames} search={search} insetOf={insetOf} onAct={onAct} onCancel={onCancel} onStay={spot.found ? (at) => void letStay({ shot, at, stays: true }).unwrap().catch(failed) : null} />}
       {check && <div className="hint">{CHECK_WORDS[check.kind]}</div>}
       {panel === 'pass' && target && tool !== 'outline' && compare?.way !== 'beside' && <AreaHandles mix={mix} pass={target} view={view} onAct={onAct} />}
       {panel === 'pass' && target && tool === 'outline' && <OutlineTool idle={space} mix={mix} pass={target} view={view} onAct={onAct} />}

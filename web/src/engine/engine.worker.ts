@@ -286,25 +286,45 @@ async function workAhead(own: SpotSearch): Promise<void> {
   }
 }
 
-/** Looks at a place in every frame, once their pixels are there: whole proxies where the place is small. */
-async function search({ mix, areas, why, ticket }: Asked<'search'>): Promise<void> {
+/** Tells what every frame would give a place, by the pixels that are at hand. @returns whether anything is meant */
+function tellSpot(s: Session, { mix, areas, why, ticket }: Asked<'search'>, frames: readonly string[], more: boolean): SpotSearch | null {
+  const found = searchSpot(s, mix, areas, frames, why);
+  spot = found;
+  if (!found) {
+    send({ kind: 'searched', ticket, spot: null, more: false });
+    return null;
+  }
+  const { width, height } = found.looks.coverage;
+  const now = bitmapOfRgb(s.face(found.looks.picture), width, height);
+  const candidates = found.rated.map((each) => ({ frame: each.frame, word: each.word, face: bitmapOfRgb(s.face(candidateLight(found, each)), width, height) }));
+  send({ kind: 'searched', ticket, spot: { now, candidates }, more }, [now, ...candidates.map(({ face }) => face)]);
+  return found;
+}
+
+/** Looks at a place in every frame: by proxies at once, whole ones where the place is small, and by the originals where these are finer, when they are there. */
+async function search(question: Asked<'search'>): Promise<void> {
+  const { mix, areas, ticket } = question;
   const s = session;
   searching = ticket;
+  const isOver = (): boolean => session !== s || searching !== ticket;
   try {
-    if (!s) return send({ kind: 'searched', ticket, spot: null });
+    if (!s) return send({ kind: 'searched', ticket, spot: null, more: false });
     const frames = Object.keys(mix.frames);
     const whole = s.wantsWholes(mix, areas);
     await fetchProxies(frames.filter((frame) => !s.sources.has(frame, whole)), !whole, (frame, proxy) => s.sources.addProxy(frame, proxy, whole ? 0 : 1));
-    if (session !== s || searching !== ticket) return send({ kind: 'searched', ticket, spot: null });
-    spot = searchSpot(s, mix, areas, frames, why);
-    if (!spot) return send({ kind: 'searched', ticket, spot: null });
-    const { width, height } = spot.looks.coverage;
-    const now = bitmapOfRgb(s.face(spot.looks.picture), width, height);
-    const candidates = spot.rated.map((each) => ({ frame: each.frame, word: each.word, face: bitmapOfRgb(s.face(candidateLight(spot!, each)), width, height) }));
-    send({ kind: 'searched', ticket, spot: { now, candidates } }, [now, ...candidates.map(({ face }) => face)]);
-    await workAhead(spot);
+    if (isOver()) return send({ kind: 'searched', ticket, spot: null, more: false });
+    const coarse = s.isCoarse(mix, areas);
+    const first = tellSpot(s, question, frames, coarse);
+    if (!first) return;
+    // What cannot be loaded is seen as coarsely as it is.
+    const loaded = coarse && s.loadPlace(mix, areas, frames).then(() => true, () => false);
+    await workAhead(first);
+    if (!coarse) return;
+    if (!(await loaded) || isOver()) return send({ kind: 'searched', ticket, spot: null, more: false });
+    const second = tellSpot(s, question, frames, false);
+    if (second) await workAhead(second);
   } catch (error) {
-    send({ kind: 'searched', ticket, spot: null });
+    send({ kind: 'searched', ticket, spot: null, more: false });
     if (session === s) send({ kind: 'failed', why: (error as Error).message });
   }
 }

@@ -98,7 +98,8 @@ export type Answer =
   | { readonly kind: 'read'; readonly readings: readonly Reading[] }
   | { readonly kind: 'started'; readonly starts: ReadonlyMap<Start, ImageBitmap> }
   | { readonly kind: 'probed'; readonly ticket: number; readonly probe: Probe }
-  | { readonly kind: 'searched'; readonly ticket: number; readonly spot: FoundSpot | null }
+  /** `more`: the same follows from finer pixels. */
+  | { readonly kind: 'searched'; readonly ticket: number; readonly spot: FoundSpot | null; readonly more: boolean }
   | { readonly kind: 'insetMade'; readonly ticket: number; readonly inset: SourcePass | null }
   | { readonly kind: 'partLinedUp'; readonly pass: string; readonly found: { readonly alignment: Matrix3; readonly residualPx: number; readonly windows: number } | null }
   | { readonly kind: 'failed'; readonly why: string };

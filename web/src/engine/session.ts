@@ -48,6 +48,12 @@ const AROUND = 0.75;
 /** Bytes that the neighbourhood may take of those for parts: what is seen stays beside it. */
 const AROUND_BUDGET = 0.7 * PARTS_BUDGET;
 
+/** A mix seen whole and straight: its output is the reference. */
+function straight(mix: MixDocument): MixDocument {
+  const { width, height } = mix.frames[mix.reference];
+  return { ...mix, geometry: [1, 0, 0, 0, 1, 0, 0, 0, 1], width, height };
+}
+
 /** Every pixel of the screen, or every other each way. */
 export type Fineness = 'whole' | 'rough';
 
@@ -246,7 +252,29 @@ export class Session {
     const box = this.boxOf(mix, areas);
     if (!box) return null;
     const prepared = this.prepareOther({ ...mix, passes: underCleanUp(mix.passes) }, true);
-    return lookAtPlace({ kernels: this.kernels, arena: this.arena() }, prepared, this.found, areas, box, frames, (needed, scale) => new Map(needed.map((id) => [id, this.sources.copyFor(id, mix.frames[id], scale)] as const)));
+    const region = this.placeRegion(mix, box);
+    const pixels = (id: string, scale: number): PlacedSource => (region && this.sources.partFor(straight(mix), id, region)) ?? this.sources.copyFor(id, mix.frames[id], scale);
+    return lookAtPlace({ kernels: this.kernels, arena: this.arena() }, prepared, this.found, areas, box, frames, (needed, scale) => new Map(needed.map((id) => [id, pixels(id, scale)] as const)));
+  }
+
+  /** Whether proxies are too coarse for a place: the originals show more. */
+  isCoarse(mix: MixDocument, areas: readonly Area[]): boolean {
+    const box = this.boxOf(mix, areas);
+    return box !== null && this.placeRegion(mix, box) !== null;
+  }
+
+  /** Loads the pixels of the originals at such a place. */
+  async loadPlace(mix: MixDocument, areas: readonly Area[], frames: readonly string[]): Promise<void> {
+    const box = this.boxOf(mix, areas);
+    const region = box && this.placeRegion(mix, box);
+    if (region) await Promise.all(frames.filter((id) => !this.sources.partFor(straight(mix), id, region)).map((id) => this.sources.loadPart(straight(mix), id, region)));
+  }
+
+  /** The part of the reference that is looked at about a place, where proxies are too coarse for it. */
+  private placeRegion(mix: MixDocument, box: PlaceBox): Region | null {
+    const home = mix.frames[mix.reference];
+    const { grid, pixel, left, top } = placeGrid(home, box);
+    return this.wantsPart(home, 1 / pixel) ? { x: left, y: top, width: grid.width * pixel, height: grid.height * pixel, level: levelFor(1 / pixel) } : null;
   }
 
   /** Whether a place is so small that it takes whole proxies to see it as finely as it is looked at. */

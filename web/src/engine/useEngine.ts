@@ -59,8 +59,8 @@ export interface Engine {
   readonly snap: (mix: MixDocument, pass: string, area: string) => void;
   /** What a mix is at a place, output pixels; null where a newer question came in between. */
   readonly probe: (mix: MixDocument, at: readonly [number, number], scale: number, pass: string | null) => Promise<Probe | null>;
-  /** What every frame would give a place; null where nothing is meant, or a newer place was asked about. */
-  readonly search: (mix: MixDocument, areas: readonly Area[], why: WhyLooked) => Promise<FoundSpot | null>;
+  /** What every frame would give a place, told at once, and again when finer pixels are there; null where nothing is meant, or a newer place was asked about. */
+  readonly search: (mix: MixDocument, areas: readonly Area[], why: WhyLooked, tell: (spot: FoundSpot | null) => void) => void;
   /** The inset that takes the place that was searched last from a frame; null where there is none. */
   readonly insetOf: (frame: string, id: string) => Promise<SourcePass | null>;
   /** Has what a shot is opened with at hand, for when it is next. */
@@ -114,7 +114,7 @@ export function useEngine(shot: string, canvas: HTMLCanvasElement | null, other:
       }
       if (answer.kind === 'searched' || answer.kind === 'insetMade') {
         questions.current.open.get(answer.ticket)?.((answer.kind === 'searched' ? answer.spot : answer.inset) as never);
-        questions.current.open.delete(answer.ticket);
+        if (answer.kind !== 'searched' || !answer.more) questions.current.open.delete(answer.ticket);
       }
       if (answer.kind === 'faced') setState((s) => ({ ...s, faces: answer.faces }));
       if (answer.kind === 'read') setState((s) => ({ ...s, readings: answer.readings }));
@@ -148,15 +148,15 @@ export function useEngine(shot: string, canvas: HTMLCanvasElement | null, other:
     probes.current = { ticket: probes.current.ticket + 1, answer: resolve };
     engine.current?.post({ kind: 'probe', mix: sender.current.pack(mix, true), at, scale, pass, ticket: probes.current.ticket });
   }), []);
-  /** Asks something that is answered once. */
-  const ask = useCallback(<T,>(question: (ticket: number) => Question): Promise<T | null> => new Promise((resolve) => {
+  /** Asks something that is answered under its number. */
+  const ask = useCallback(<T,>(question: (ticket: number) => Question, tell: (answer: T | null) => void): void => {
     const { open } = questions.current;
     const number = ++questions.current.count;
-    open.set(number, resolve as (answer: never) => void);
+    open.set(number, tell as (answer: never) => void);
     engine.current?.post(question(number));
-  }), []);
-  const search = useCallback((mix: MixDocument, areas: readonly Area[], why: WhyLooked) => ask<FoundSpot>((number) => ({ kind: 'search', mix: sender.current.pack(mix, true), areas, why, ticket: number })), [ask]);
-  const insetOf = useCallback((frame: string, id: string) => ask<SourcePass>((number) => ({ kind: 'inset', frame, id, ticket: number })), [ask]);
+  }, []);
+  const search = useCallback((mix: MixDocument, areas: readonly Area[], why: WhyLooked, tell: (spot: FoundSpot | null) => void) => ask((number) => ({ kind: 'search', mix: sender.current.pack(mix, true), areas, why, ticket: number }), tell), [ask]);
+  const insetOf = useCallback((frame: string, id: string): Promise<SourcePass | null> => new Promise((resolve) => ask((number) => ({ kind: 'inset', frame, id, ticket: number }), resolve)), [ask]);
   const snap = useCallback((mix: MixDocument, pass: string, area: string) => engine.current?.post({ kind: 'snap', mix: sender.current.pack(mix, true), pass, area }), []);
   const map = useCallback((mix: MixDocument, columns: number, rows: number) => engine.current?.post({ kind: 'map', mix: sender.current.pack(mix, true), columns, rows }), []);
   const askFaces = useCallback((mix: MixDocument, columns: number, rows: number) => engine.current?.post({ kind: 'faces', mix: sender.current.pack(mix, true), columns, rows }), []);
