@@ -7,7 +7,7 @@ const AROUND = 0.004;
 /** Pixels about a mask whose light tells by how much another light differs there. */
 export const RIM = 8;
 /** Pixels within which ratios are averaged: texture that lies a fraction of a pixel apart is not light. */
-const CALM = 2;
+const CALM = 1;
 /** Linear light below which a ratio is noise. */
 const DARK = 0.004;
 /** Stops off the rim's usual ratio from which on a place shows something else, not another light. */
@@ -33,18 +33,52 @@ interface RimRatios {
 /** @param brightest light of `own` from which on it is clipped and tells nothing */
 function rimRatios(below: Light, own: Light, rim: readonly number[], brightest: number): RimRatios {
   const places = rim.filter((i) => below.r[i] > DARK && below.g[i] > DARK && below.b[i] > DARK && own.r[i] > DARK && own.g[i] > DARK && own.b[i] > DARK && own.r[i] < brightest && own.g[i] < brightest && own.b[i] < brightest);
-  const trust = new Float32Array(places.length).fill(1);
-  const logs = [[below.r, own.r], [below.g, own.g], [below.b, own.b]].map(([to, from]) => {
-    const log = Float32Array.from(places, (i) => Math.max(-MOST, Math.min(MOST, Math.log2(to[i] / from[i]))));
-    if (log.length === 0) return log;
-    const usual = quantile(log, 0.5);
-    for (let k = 0; k < log.length; k++) {
-      const off = (log[k] - usual) / OTHER;
-      trust[k] = Math.min(trust[k], 1 / (1 + off * off * off * off));
-    }
-    return log;
-  });
+  const logs = [[below.r, own.r], [below.g, own.g], [below.b, own.b]].map(([to, from]) => Float32Array.from(places, (i) => Math.max(-MOST, Math.min(MOST, Math.log2(to[i] / from[i])))));
+  let trust: Float32Array = new Float32Array(places.length).fill(1);
+  if (places.length === 0) return { places, logs, trust };
+  // First against the usual ratio, then against how it falls over the place: light that falls otherwise is light, too.
+  const usual = logs.map((log) => quantile(log, 0.5));
+  trust = agreeing(logs, (c) => usual[c]);
+  const slopes = logs.map((log) => slopeOf(places, log, trust, below.width));
+  trust = agreeing(logs, (c, k) => slopes[c][0] + slopes[c][1] * (places[k] % below.width) + slopes[c][2] * Math.floor(places[k] / below.width));
   return { places, logs, trust };
+}
+
+/** How near each place's ratios are to those that are expected, the least of the colours. */
+function agreeing(logs: readonly Float32Array[], expected: (colour: number, place: number) => number): Float32Array {
+  return logs[0].map((_, k) => {
+    let trust = 1;
+    for (let c = 0; c < logs.length; c++) {
+      const off = (logs[c][k] - expected(c, k)) / OTHER;
+      trust = Math.min(trust, 1 / (1 + off * off * off * off));
+    }
+    return trust;
+  });
+}
+
+/** value + across x + down y of the plane that lies nearest to some values, by weighted least squares about their middle. */
+function slopeOf(places: readonly number[], values: Float32Array, weights: Float32Array, width: number): readonly [number, number, number] {
+  let [w, wx, wy, wv] = [1e-6, 0, 0, 0];
+  for (let k = 0; k < places.length; k++) {
+    w += weights[k];
+    wx += weights[k] * (places[k] % width);
+    wy += weights[k] * Math.floor(places[k] / width);
+    wv += weights[k] * values[k];
+  }
+  const [mx, my, mv] = [wx / w, wy / w, wv / w];
+  // A little that keeps a slope from being made of nothing.
+  let [xx, xy, yy, xv, yv] = [w, 0, w, 0, 0];
+  for (let k = 0; k < places.length; k++) {
+    const [x, y, v] = [(places[k] % width) - mx, Math.floor(places[k] / width) - my, values[k] - mv];
+    xx += weights[k] * x * x;
+    xy += weights[k] * x * y;
+    yy += weights[k] * y * y;
+    xv += weights[k] * x * v;
+    yv += weights[k] * y * v;
+  }
+  const det = xx * yy - xy * xy;
+  const [across, down] = [(yy * xv - xy * yv) / det, (xx * yv - xy * xv) / det];
+  return [mv - across * mx - down * my, across, down];
 }
 
 /**
