@@ -34,14 +34,12 @@ interface RimRatios {
 function rimRatios(below: Light, own: Light, rim: readonly number[], brightest: number): RimRatios {
   const places = rim.filter((i) => below.r[i] > DARK && below.g[i] > DARK && below.b[i] > DARK && own.r[i] > DARK && own.g[i] > DARK && own.b[i] > DARK && own.r[i] < brightest && own.g[i] < brightest && own.b[i] < brightest);
   const logs = [[below.r, own.r], [below.g, own.g], [below.b, own.b]].map(([to, from]) => Float32Array.from(places, (i) => Math.max(-MOST, Math.min(MOST, Math.log2(to[i] / from[i])))));
-  let trust: Float32Array = new Float32Array(places.length).fill(1);
-  if (places.length === 0) return { places, logs, trust };
+  if (places.length === 0) return { places, logs, trust: new Float32Array(0) };
   // First against the usual ratio, then against how it falls over the place: light that falls otherwise is light, too.
   const usual = logs.map((log) => quantile(log, 0.5));
-  trust = agreeing(logs, (c) => usual[c]);
-  const slopes = logs.map((log) => slopeOf(places, log, trust, below.width));
-  trust = agreeing(logs, (c, k) => slopes[c][0] + slopes[c][1] * (places[k] % below.width) + slopes[c][2] * Math.floor(places[k] / below.width));
-  return { places, logs, trust };
+  const first = agreeing(logs, (c) => usual[c]);
+  const slopes = logs.map((log) => slopeOf(places, log, first, below.width));
+  return { places, logs, trust: agreeing(logs, (c, k) => slopes[c][0] + slopes[c][1] * (places[k] % below.width) + slopes[c][2] * Math.floor(places[k] / below.width)) };
 }
 
 /** How near each place's ratios are to those that are expected, the least of the colours. */
