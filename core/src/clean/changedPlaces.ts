@@ -55,10 +55,14 @@ export function changedPlaces(mix: Mix): ChangedPlace[] {
   });
 }
 
-/** Such places as plain text for a client, one a line; empty where there are none. @param nameOf what a frame is called */
-export function disclosure(places: readonly ChangedPlace[], nameOf: (frame: FrameId) => string): string {
+/** Characters of a reason that are told at most. */
+const LONGEST = 200;
+
+/** Such places as plain text for a client, one a line. @param nameOf what a frame is called */
+export function disclosure(places: readonly ChangedPlace[], nameOf: (frame: FrameId) => string): string[] {
   return places.map(({ what, from, where, why }, k) => {
     const how = what === 'filled' ? 'filled with tones of the picture itself' : from ? `replaced by the same place in ${nameOf(from)}, another exposure of this view` : 'replaced by the same place in the ambient exposures';
-    return `${k + 1}. ${where[0].toUpperCase()}${where.slice(1)}: ${how}${why ? ` (${why})` : ''}.`;
-  }).join('\n');
+    const reason = why.replace(/\s+/g, ' ').trim().slice(0, LONGEST);
+    return `${k + 1}. ${where[0].toUpperCase()}${where.slice(1)}: ${how}${reason ? ` (${reason})` : ''}.`;
+  });
 }

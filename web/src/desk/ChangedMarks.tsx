@@ -14,12 +14,12 @@ const line = (points: readonly Point[]): string => `M${points.map(([x, y]) => `$
 export function ChangedMarks({ mix, view, frames }: { mix: MixDocument; view: Viewport; frames: readonly Frame[] }) {
   const dispatch = useAppDispatch();
   const places = useMemo(() => changedPlaces(mix), [mix]);
-  const text = disclosure(places, (id) => frames.find((f) => f.id === id)?.name ?? 'a frame');
+  const lines = disclosure(places, (id) => frames.find((f) => f.id === id)?.name ?? 'a frame');
   const unit = Math.max(mix.frames[mix.reference].width, mix.frames[mix.reference].height);
   const place = toStage(mix, view);
   const onScreen = ([x, y]: Point): Point => place([x / unit, y / unit]);
   const copy = (): void => {
-    navigator.clipboard.writeText(text).then(
+    navigator.clipboard.writeText(lines.join('\n')).then(
       () => notifications.show({ message: 'The text is on the clipboard.' }),
       () => notifications.show({ color: 'red', title: 'Not copied', message: 'This browser does not let pages write to the clipboard. Select the text and copy it.' }),
     );
@@ -35,7 +35,7 @@ export function ChangedMarks({ mix, view, frames }: { mix: MixDocument; view: Vi
       <div className="changed-card" role="region" aria-label="What was changed" onPointerDown={(e) => e.stopPropagation()} onWheel={(e) => e.stopPropagation()}>
         {places.length === 0 ? <p className="soft">Nothing of the property was replaced or filled. The picture is joined from several exposures of it.</p> : (
           <>
-            <ol>{text.split('\n').map((each, k) => <li key={k}><button className="flat" title="Select this pass" onClick={() => dispatch(select(places[k].pass))}>{each.replace(/^\d+\. /, '')}</button></li>)}</ol>
+            <ol>{lines.map((each, k) => <li key={k}><button className="flat" title="Select this pass" onClick={() => dispatch(select(places[k].pass))}>{each.replace(/^\d+\. /, '')}</button></li>)}</ol>
             <div className="tools"><button onClick={copy}>Copy as text</button></div>
           </>
         )}

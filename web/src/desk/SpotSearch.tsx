@@ -55,6 +55,8 @@ export function SpotSearch({ spot, standing, view, stage, frames, search, insetO
   /** As it stands now: another window may have added to it meanwhile. */
   const now = useRef(standing);
   now.current = standing;
+  const cancel = useRef(onCancel);
+  cancel.current = onCancel;
   /** What was told last. */
   const told = useRef<FoundSpot | null>(null);
   /** The one that is seen in the picture. */
@@ -79,7 +81,11 @@ export function SpotSearch({ spot, standing, view, stage, frames, search, insetO
       notifications.show({ color: 'red', title: 'Nothing found', message: 'No frame shows this place. Point inside the picture, or at a larger place.' });
       close();
     });
-    return () => void (alive = false);
+    return () => {
+      alive = false;
+      // However it is left, what was only tried goes.
+      cancel.current();
+    };
     // Once a place; another one is another strip.
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, []);
