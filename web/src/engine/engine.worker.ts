@@ -1,4 +1,5 @@
 import { STARTS, withStart } from '@zaddle/core/propose/starts';
+import type { PlaceBox } from '@zaddle/core/clean/lookAtPlace';
 import { packFound, StoredFound } from '@zaddle/core/found/storedFound';
 import { isSeen, prepareMix, type PreparedMix } from '@zaddle/core/graph/prepareMix';
 import type { KernelMemory } from '@zaddle/core/kernels/loadKernels';
@@ -263,9 +264,7 @@ const tellFaces = newest<Asked<'faces'>>((s, { mix, columns, rows }) => {
 });
 const tellReadings = newest<Asked<'readings'>>((s, { mix }) => send({ kind: 'read', readings: s.readings(mix) }));
 const tellStarts = newest<Asked<'starts'>>((s, { mix, columns, rows }) => {
-  const starts = new Map(STARTS.map((start) => {
-    return [start, bitmapOfRgb(s.sketch({ ...mix, passes: withStart(mix.passes, start) }, columns, rows), columns, rows)] as const;
-  }));
+  const starts = new Map(STARTS.map((start) => [start, bitmapOfRgb(s.sketch({ ...mix, passes: withStart(mix.passes, start) }, columns, rows), columns, rows)] as const));
   send({ kind: 'started', starts }, [...starts.values()]);
 });
 const tellPlace = newest<Asked<'probe'>>((s, { mix, at, scale, pass, ticket }) => send({ kind: 'probed', ticket, probe: s.probe(mix, at, scale, pass) }));
@@ -286,14 +285,10 @@ async function workAhead(own: SpotSearch): Promise<void> {
   }
 }
 
-/** Tells what every frame would give a place, by the pixels that are at hand. @returns whether anything is meant */
-function tellSpot(s: Session, { mix, areas, why, ticket }: Asked<'search'>, frames: readonly string[], more: boolean): SpotSearch | null {
-  const found = searchSpot(s, mix, areas, frames, why);
+/** Tells what every frame would give a place, by the pixels that are at hand. @param more the same follows from finer ones */
+function tellSpot(s: Session, { mix, areas, why, ticket }: Asked<'search'>, box: PlaceBox, more: boolean): SpotSearch {
+  const found = searchSpot(s, mix, areas, box, Object.keys(mix.frames), why);
   spot = found;
-  if (!found) {
-    send({ kind: 'searched', ticket, spot: null, more: false });
-    return null;
-  }
   const { width, height } = found.looks.coverage;
   const now = bitmapOfRgb(s.face(found.looks.picture), width, height);
   const candidates = found.rated.map((each) => ({ frame: each.frame, word: each.word, face: bitmapOfRgb(s.face(candidateLight(found, each)), width, height) }));
@@ -307,22 +302,22 @@ async function search(question: Asked<'search'>): Promise<void> {
   const s = session;
   searching = ticket;
   const isOver = (): boolean => session !== s || searching !== ticket;
+  const nothing = (): void => send({ kind: 'searched', ticket, spot: null, more: false });
   try {
-    if (!s) return send({ kind: 'searched', ticket, spot: null, more: false });
+    const box = s && s.boxOf(mix, areas);
+    if (!box) return nothing();
     const frames = Object.keys(mix.frames);
-    const whole = s.wantsWholes(mix, areas);
+    const whole = s.wantsWholes(mix, box);
     await fetchProxies(frames.filter((frame) => !s.sources.has(frame, whole)), !whole, (frame, proxy) => s.sources.addProxy(frame, proxy, whole ? 0 : 1));
-    if (isOver()) return send({ kind: 'searched', ticket, spot: null, more: false });
-    const coarse = s.isCoarse(mix, areas);
-    const first = tellSpot(s, question, frames, coarse);
-    if (!first) return;
+    if (isOver()) return nothing();
+    const region = s.placeRegion(mix, box);
+    const first = tellSpot(s, question, box, region !== null);
     // What cannot be loaded is seen as coarsely as it is.
-    const loaded = coarse && s.loadPlace(mix, areas, frames).then(() => true, () => false);
+    const loaded = region && s.loadPlace(mix, region, frames).then(() => true, () => false);
     await workAhead(first);
-    if (!coarse) return;
-    if (!(await loaded) || isOver()) return send({ kind: 'searched', ticket, spot: null, more: false });
-    const second = tellSpot(s, question, frames, false);
-    if (second) await workAhead(second);
+    if (!loaded) return;
+    if (!(await loaded) || isOver()) return nothing();
+    await workAhead(tellSpot(s, question, box, false));
   } catch (error) {
     send({ kind: 'searched', ticket, spot: null, more: false });
     if (session === s) send({ kind: 'failed', why: (error as Error).message });

@@ -1,6 +1,6 @@
 import { insetPass } from '@zaddle/core/clean/insetPass';
 import { coarserLooks } from '@zaddle/core/clean/coarserLooks';
-import type { PlaceLooks } from '@zaddle/core/clean/lookAtPlace';
+import type { PlaceBox, PlaceLooks } from '@zaddle/core/clean/lookAtPlace';
 import { rateCandidates, type Candidate, type WhyLooked } from '@zaddle/core/clean/rateCandidates';
 import type { Light } from '@zaddle/core/image/plane';
 import type { Area, MixDocument, SourcePass } from '@zaddle/document';
@@ -18,10 +18,10 @@ export interface SpotSearch {
   readonly insets: Map<string, SourcePass | null>;
 }
 
-/** Looks at a place in the picture and in all frames whose pixels are at hand. @returns null where nothing is meant */
-export function searchSpot(session: Session, mix: MixDocument, areas: readonly Area[], frames: readonly string[], why: WhyLooked): SpotSearch | null {
-  const looks = session.lookAt(mix, areas, frames);
-  return looks && { mix, looks, rated: rateCandidates(coarserLooks(looks, RATED), why), insets: new Map() };
+/** Looks at a place in the picture and in all frames whose pixels are at hand. @param box what the areas cover */
+export function searchSpot(session: Session, mix: MixDocument, areas: readonly Area[], box: PlaceBox, frames: readonly string[], why: WhyLooked): SpotSearch {
+  const looks = session.lookAt(mix, areas, box, frames);
+  return { mix, looks, rated: rateCandidates(coarserLooks(looks, RATED), why), insets: new Map() };
 }
 
 /** What a candidate would give, as light that is to be shown: brought to its surroundings by what holds for all of the place. */

@@ -247,44 +247,34 @@ export class Session {
     return plane;
   }
 
-  /** A place as the picture that a clean-up is laid over shows it, and as frames do whose pixels are at hand; null where nothing is meant. */
-  lookAt(mix: MixDocument, areas: readonly Area[], frames: readonly string[]): PlaceLooks | null {
-    const box = this.boxOf(mix, areas);
-    if (!box) return null;
+  /** A place as the picture that a clean-up is laid over shows it, and as frames do whose pixels are at hand. @param box what the areas cover */
+  lookAt(mix: MixDocument, areas: readonly Area[], box: PlaceBox, frames: readonly string[]): PlaceLooks {
     const prepared = this.prepareOther({ ...mix, passes: underCleanUp(mix.passes) }, true);
     const region = this.placeRegion(mix, box);
     const pixels = (id: string, scale: number): PlacedSource => (region && this.sources.partFor(straight(mix), id, region)) ?? this.sources.copyFor(id, mix.frames[id], scale);
     return lookAtPlace({ kernels: this.kernels, arena: this.arena() }, prepared, this.found, areas, box, frames, (needed, scale) => new Map(needed.map((id) => [id, pixels(id, scale)] as const)));
   }
 
-  /** Whether proxies are too coarse for a place: the originals show more. */
-  isCoarse(mix: MixDocument, areas: readonly Area[]): boolean {
-    const box = this.boxOf(mix, areas);
-    return box !== null && this.placeRegion(mix, box) !== null;
+  /** Loads the pixels of the originals at a place. */
+  async loadPlace(mix: MixDocument, region: Region, frames: readonly string[]): Promise<void> {
+    await Promise.all(frames.filter((id) => !this.sources.partFor(straight(mix), id, region)).map((id) => this.sources.loadPart(straight(mix), id, region)));
   }
 
-  /** Loads the pixels of the originals at such a place. */
-  async loadPlace(mix: MixDocument, areas: readonly Area[], frames: readonly string[]): Promise<void> {
-    const box = this.boxOf(mix, areas);
-    const region = box && this.placeRegion(mix, box);
-    if (region) await Promise.all(frames.filter((id) => !this.sources.partFor(straight(mix), id, region)).map((id) => this.sources.loadPart(straight(mix), id, region)));
-  }
-
-  /** The part of the reference that is looked at about a place, where proxies are too coarse for it. */
-  private placeRegion(mix: MixDocument, box: PlaceBox): Region | null {
+  /** The part of the reference that is looked at about a place, where proxies are too coarse for it; null: they are fine. */
+  placeRegion(mix: MixDocument, box: PlaceBox): Region | null {
     const home = mix.frames[mix.reference];
     const { grid, pixel, left, top } = placeGrid(home, box);
     return this.wantsPart(home, 1 / pixel) ? { x: left, y: top, width: grid.width * pixel, height: grid.height * pixel, level: levelFor(1 / pixel) } : null;
   }
 
   /** Whether a place is so small that it takes whole proxies to see it as finely as it is looked at. */
-  wantsWholes(mix: MixDocument, areas: readonly Area[]): boolean {
+  wantsWholes(mix: MixDocument, box: PlaceBox): boolean {
     const home = mix.frames[mix.reference];
-    const box = this.boxOf(mix, areas);
-    return box !== null && this.sources.halvings(home, 1 / placeGrid(home, box).pixel) === 0;
+    return this.sources.halvings(home, 1 / placeGrid(home, box).pixel) === 0;
   }
 
-  private boxOf(mix: MixDocument, areas: readonly Area[]): PlaceBox | null {
+  /** What areas cover, reference pixels; null where nothing is meant. */
+  boxOf(mix: MixDocument, areas: readonly Area[]): PlaceBox | null {
     return placeBox(areas, Math.max(mix.frames[mix.reference].width, mix.frames[mix.reference].height)) ?? this.boxOfMask(mix, areas);
   }
 
