@@ -7,17 +7,16 @@ import { Heap } from '../src/graph/heap';
 import { Keep } from '../src/graph/keep';
 import { maskFaces } from '../src/graph/maskFaces';
 import { placeMix } from '../src/graph/placeMix';
-import { wholeGrid, type OutputGrid, type PlacedSource } from '../src/graph/placedMix';
+import { placedBytes, wholeGrid, type OutputGrid, type PlacedSource } from '../src/graph/placedMix';
 import { contributionMap } from '../src/graph/contributionMap';
 import { probeMix } from '../src/graph/probeMix';
 import { prepareMix } from '../src/graph/prepareMix';
 import { readyMix } from '../src/graph/readyMix';
 import { RowRenderer } from '../src/graph/rowRenderer';
-import { rendererBytes } from '../src/kind/rowScratch';
 import { createPlane, mapPlane, type Pixels } from '../src/image/plane';
 import { Arena } from '../src/kernels/arena';
 import { BLEND_MODE_CODES } from '../src/blend/blendModes';
-import type { AdjustPass, Area, BlendMode, BundlePass, FillPass, FrameUse, Mix, Pass, PixelsOf, SourcePass } from '@zaddle/document';
+import type { HealPass, HealPatch, Quad, AdjustPass, Area, BlendMode, BundlePass, FillPass, FrameUse, Mix, Pass, PixelsOf, SourcePass } from '@zaddle/document';
 import { seeded, testKernels, testTools } from './kernelMemory';
 
 /*
@@ -68,6 +67,12 @@ const sourcePass: fc.Arbitrary<Pass> = fc.record({
 const adjustPass: fc.Arbitrary<Pass> = fc.record({ ...common, id: fc.constant(''), name: fc.constant(''), within: fc.constant(null), why: fc.constant(''), kind: fc.constant('adjust' as const), contrast: fc.constantFrom(1, 1.2), curve: fc.constantFrom([], [[-4, 0.5], [0, 0.1], [2, -0.7]] as const), tied: fc.boolean(), highlights: fc.constantFrom(0, -0.6), shadows: fc.constantFrom(0, 0.5), saturation: fc.constantFrom(1, 1.1) }).map((pass): AdjustPass => pass);
 const blending = { mode: fc.constantFrom(...(Object.keys(BLEND_MODE_CODES) as BlendMode[])), brightness: fc.constantFrom(1, 0.5), colour: fc.constantFrom(1, 0.2) };
 const fillPass: fc.Arbitrary<Pass> = fc.record({ ...common, ...blending, id: fc.constant(''), name: fc.constant(''), within: fc.constant(null), why: fc.constant(''), kind: fc.constant('fill' as const), tone: fc.constant([0.4, 0.3, 0.1] as const), ramp: fc.constantFrom(null, { from: [0.2, 0.1], to: [0.7, 0.4], tone: [0, 0.1, 0.9] } as const), around: fc.boolean() }).map((pass): FillPass => pass);
+const quadAt = (x: number, y: number, w: number, h: number): Quad => [[x, y], [x + w, y], [x + w, y + h], [x, y + h]];
+const healPatch: fc.Arbitrary<HealPatch> = fc.tuple(fc.constantFrom([0.1, 0.2], [0.5, 0.3], [0.7, 0.05]), fc.constantFrom([0.4, 0.1], [0.2, 0.35], [0.62, 0.2]), fc.boolean(), fc.boolean()).map(([[x, y], [u, v], turned, ringed]): HealPatch => {
+  const from = quadAt(u, v, 0.14, 0.12);
+  return { to: quadAt(x, y, 0.14, 0.12), from: turned ? [from[1], from[0], from[3], from[2]] : from, rings: ringed ? [[[x + 0.01, y + 0.02], [x + 0.12, y + 0.01], [x + 0.07, y + 0.11]]] : [] };
+});
+const healPass: fc.Arbitrary<Pass> = fc.record({ ...common, ...blending, id: fc.constant(''), name: fc.constant(''), within: fc.constant(null), why: fc.constant(''), kind: fc.constant('heal' as const), softness: fc.constantFrom(0, 0.01), matched: fc.boolean(), patches: fc.array(healPatch, { minLength: 1, maxLength: 3 }) }).map((pass): HealPass => pass);
 const bundlePass: fc.Arbitrary<Pass> = fc.record({ ...common, ...blending, id: fc.constant(''), name: fc.constant(''), within: fc.constant(null), why: fc.constant(''), kind: fc.constant('bundle' as const) }).map((pass): BundlePass => pass);
 
 /** Passes as they lie, with some in bundles: which by a plan of indices, from the innermost out. */
@@ -84,7 +89,7 @@ function inBundles(passes: readonly Pass[], bundles: readonly Pass[], plan: read
   return out;
 }
 const plans = fc.constantFrom<readonly (readonly [number, number])[]>([], [[0, 1]], [[1, 3]], [[1, 2], [0, 3]], [[0, 0], [2, 3]]);
-const mixes: fc.Arbitrary<Mix> = fc.tuple(fc.array(fc.oneof({ weight: 4, arbitrary: sourcePass }, { weight: 2, arbitrary: adjustPass }, { weight: 1, arbitrary: fillPass }), { minLength: 1, maxLength: 5 }).chain((passes) => fc.tuple(fc.array(bundlePass, { minLength: 2, maxLength: 2 }), plans).map(([bundles, plan]) => inBundles(passes, bundles, plan))), fc.boolean(), fc.boolean()).map(([passes, bends, crop]) => ({
+const mixes: fc.Arbitrary<Mix> = fc.tuple(fc.array(fc.oneof({ weight: 4, arbitrary: sourcePass }, { weight: 2, arbitrary: adjustPass }, { weight: 1, arbitrary: fillPass }, { weight: 1, arbitrary: healPass }), { minLength: 1, maxLength: 5 }).chain((passes) => fc.tuple(fc.array(bundlePass, { minLength: 2, maxLength: 2 }), plans).map(([bundles, plan]) => inBundles(passes, bundles, plan))), fc.boolean(), fc.boolean()).map(([passes, bends, crop]) => ({
   reference: 'a', lens: bends ? { ...NO_LENS, k1: 0.02, red: 0.0008, falloff: [0.2, 0.05] } : { ...NO_LENS }, corrects: { distortion: !bends, fringes: true, falloff: true }, response: [],
   geometry: crop ? [1, 0.01, 12, -0.01, 1, 9, 0, 2e-6, 1] : [1, 0, 0, 0, 1, 0, 0, 0, 1], width: crop ? W - 48 : W, height: crop ? H - 32 : H,
   frames: Object.fromEntries(IDS.map((id, k) => [id, use(k)])), merge: ['a', 'b'],
@@ -105,8 +110,8 @@ function render(prepared: ReturnType<typeof ready>, grid: OutputGrid, keep: { ke
   const mark = sourceArena.mark();
   keep?.keep.begin();
   const placed = placeMix(prepared, pixelsIn, grid, sourceArena, keep && { keeper: keep.keep, grid: keep.grid, working: keep.working });
-  const start = sourceArena.take(rendererBytes(grid.width, placed.frames.length));
-  const renderer = new RowRenderer(kernels, new Arena(kernels.memory.buffer, start, start + rendererBytes(grid.width, placed.frames.length)), placed);
+  const start = sourceArena.take(placedBytes(placed));
+  const renderer = new RowRenderer(kernels, new Arena(kernels.memory.buffer, start, start + placedBytes(placed)), placed);
   const at = sourceArena.take(grid.width * 3);
   const out = new Uint8Array(grid.width * grid.height * 3);
   for (const y of rows) {
@@ -276,8 +281,8 @@ describe('painted areas', () => {
     const mark = sourceArena.mark();
     kept?.begin();
     const placed = placeMix(prepareMix(mix, FOUND), pixelsIn, grid, sourceArena, kept && { keeper: kept, grid: 'g', working: null });
-    const start = sourceArena.take(rendererBytes(grid.width, placed.frames.length));
-    const renderer = new RowRenderer(kernels, new Arena(kernels.memory.buffer, start, start + rendererBytes(grid.width, placed.frames.length)), placed);
+    const start = sourceArena.take(placedBytes(placed));
+    const renderer = new RowRenderer(kernels, new Arena(kernels.memory.buffer, start, start + placedBytes(placed)), placed);
     const out = new Float32Array(grid.width * grid.height);
     for (let y = 0; y < grid.height; y++) out.set(sourceArena.floats(renderer.maskRow(0, y), grid.width), y * grid.width);
     sourceArena.release(mark);

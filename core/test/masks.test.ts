@@ -6,10 +6,9 @@ import type { Homography } from '../src/geometry/homography';
 import { NO_LENS, type Optics } from '../src/geometry/lens';
 import { outputToReference } from '../src/mix/outputToReference';
 import { placeMix } from '../src/graph/placeMix';
-import { wholeGrid, type OutputGrid } from '../src/graph/placedMix';
+import { placedBytes, wholeGrid, type OutputGrid } from '../src/graph/placedMix';
 import { prepareMix } from '../src/graph/prepareMix';
 import { RowRenderer } from '../src/graph/rowRenderer';
-import { rendererBytes } from '../src/kind/rowScratch';
 import { Arena } from '../src/kernels/arena';
 import { testTools } from './kernelMemory';
 
@@ -37,7 +36,7 @@ const mixOf = (mask: readonly Area[], { geometry, lens, corrected }: Setting = P
 function coverage(mix: Mix, grid: OutputGrid = wholeGrid({ width: W, height: H }, W, H)): Float32Array {
   const mark = arena.mark();
   const placed = placeMix(prepareMix(mix, { reference: mix.reference, atWindow: () => null, share: () => null }), sources, grid, arena);
-  const bytes = rendererBytes(grid.width, placed.frames.length);
+  const bytes = placedBytes(placed);
   const start = arena.take(bytes);
   const renderer = new RowRenderer(kernels, new Arena(kernels.memory.buffer, start, start + bytes), placed);
   const out = new Float32Array(grid.width * grid.height);

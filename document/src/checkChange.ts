@@ -1,4 +1,4 @@
-import { checkFrameMap, checkGeometry } from './checkMaps';
+import { checkFrameMap, checkGeometry, checkPatches } from './checkMaps';
 import type { Command } from './commands';
 import { checkOrder } from './bundles';
 import { checkLinks } from './links';
@@ -21,6 +21,7 @@ function must(schema: Schema, value: unknown): void {
 }
 
 function checkPass(pass: Pass, mix: MixDocument): void {
+  if (pass.kind === 'heal') return checkPatches(pass);
   if (!('alignment' in pass) || !pass.alignment || !('frame' in pass.source)) return;
   checkFrameMap(pass.alignment, mix.frames[pass.source.frame], mix.frames[mix.reference], `pass “${pass.name}”`);
 }

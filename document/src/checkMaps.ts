@@ -1,5 +1,6 @@
 import { InvalidMix } from './invalidMix';
 import type { MixDocument } from './mixDocument';
+import type { HealPass } from './pass/healPass';
 import type { FrameUse, Matrix3 } from './values';
 
 /** The largest picture, pixels: what can be delivered. */
@@ -9,6 +10,8 @@ const FARTHEST = 4;
 const GREATEST_SCALE = 64;
 /** The picture must show at least this share of the area that it could, so that it is a picture of something. */
 const LEAST_SHOWN = 1e-4;
+/** Area that a healed piece has at least, longer sides of the reference. */
+const LEAST_PIECE = 1e-9;
 
 interface Size {
   readonly width: number;
@@ -51,6 +54,19 @@ function turnsOneWay(p: readonly (readonly [number, number])[]): boolean {
 /** @throws InvalidMix when a frame would lie folded, mirrored, or far off its picture. */
 export function checkFrameMap(map: Matrix3, use: FrameUse, reference: FrameUse, whose: string): void {
   if (!isSensible(map, reference, use)) throw new InvalidMix(`The alignment of ${whose} sends it away from the picture or folds it over. Move it less far.`);
+}
+
+/** Whether four corners are those of a piece of a picture, not mirrored: convex, and no line. */
+const isPiece = (corners: readonly (readonly [number, number])[]): boolean => turnsOneWay(corners) && areaOf(corners) > LEAST_PIECE;
+
+/** @throws InvalidMix when a piece that is healed, or what it is taken from, is folded, has no size, or is blown up beyond use. */
+export function checkPatches({ name, patches }: HealPass): void {
+  for (const { to, from } of patches) {
+    // What it is taken from may be mirrored.
+    const way = isPiece(from) ? from : [...from].reverse();
+    const growth = areaOf(way) / areaOf(to);
+    if (!isPiece(to) || !isPiece(way) || growth > GREATEST_SCALE || growth < 1 / GREATEST_SCALE) throw new InvalidMix(`A piece of “${name}” is folded over, or is taken from a place of another size altogether. Choose its source anew.`);
+  }
 }
 
 /** @throws InvalidMix when the output would show nothing of the reference, or could never be delivered. */

@@ -21,6 +21,7 @@ export type { AdjustPass, TonePoint } from './pass/adjustPass';
 export type { Blending } from './pass/blending';
 export { DEEPEST_BUNDLE, type BundlePass } from './pass/bundlePass';
 export type { FillPass } from './pass/fillPass';
+export { MOST_PATCHES, type HealPass, type HealPatch, type Quad } from './pass/healPass';
 export { blockStart, holders, hostOf } from './bundles';
 export { linksOf } from './links';
 export * from './commands';

@@ -27,6 +27,8 @@ function changeWords(key: string, value: unknown, names: StepNames): string {
     case 'source': return `takes ${sourceWords(value as Source, names)}`;
     case 'alignment': return value === null ? 'lies as its frame' : 'lined up by itself';
     case 'matched': return value ? 'its light brought to what lies around' : 'its light as it comes';
+    case 'patches': return 'takes its pixels from elsewhere';
+    case 'softness': return 'softness';
     case 'mode': return String(value);
     case 'brightness': return `brightness ${percent(value)}`;
     case 'colour': return `colour ${percent(value)}`;

@@ -1,14 +1,13 @@
 import { framesOfPass, type Area, type FrameId, type Mix, type Pass, type SourcePass } from '@zaddle/document';
 import type { Found } from '../found/found';
 import { placeMix } from '../graph/placeMix';
-import type { OutputGrid, PlacedMix, PlacedSource } from '../graph/placedMix';
+import { placedBytes, type OutputGrid, type PlacedMix, type PlacedSource } from '../graph/placedMix';
 import { prepareMix, type PreparedMix } from '../graph/prepareMix';
 import { RowRenderer } from '../graph/rowRenderer';
 import { createLight, createPlane, type Light, type Plane } from '../image/plane';
 import { Arena } from '../kernels/arena';
 import type { Pointer } from '../kernels/kernels';
 import type { Tools } from '../kernels/tools';
-import { rendererBytes } from '../kind/rowScratch';
 
 /** Part of the reference, whole pixels. */
 export interface PlaceBox {
@@ -70,7 +69,7 @@ function rendering<T>({ kernels, arena }: Tools, prepared: PreparedMix, sources:
   const mark = arena.mark();
   try {
     const placed = placeMix(prepared, sources, grid, arena);
-    const bytes = rendererBytes(grid.width, placed.frames.length);
+    const bytes = placedBytes(placed);
     const start = arena.take(bytes);
     return work(new RowRenderer(kernels, new Arena(arena.buffer, start, start + bytes), placed), placed, (at) => arena.floats(at, grid.width));
   } finally {

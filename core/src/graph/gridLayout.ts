@@ -10,7 +10,7 @@ import type { Plane } from '../image/plane';
 import type { Arena } from '../kernels/arena';
 import { INVERTED, JOIN_CODES, type Pointer } from '../kernels/kernels';
 import { identity, shortKey, type KeptRows } from '../kind/keeper';
-import type { PlacedPlane, Placing, ShapeGrid } from '../kind/placing';
+import type { GridPart, PlacedPlane, Placing, ShapeGrid } from '../kind/placing';
 import { codePlane, rowPlane } from '../kind/rowScratch';
 import type { Keeping, OutputGrid, PlacedArea, PlacedFrame, PlacedSource } from './placedMix';
 import type { PreparedArea, PreparedMix } from './prepareMix';
@@ -21,6 +21,8 @@ export class GridLayout implements Placing {
   readonly mix: Mix;
   readonly shapes: ShapeGrid;
   below = '';
+  /** Place of the pass at hand. */
+  index = 0;
   private readonly frameKeys: string[] = [];
   private readonly ids: readonly FrameId[];
   private readonly first: Homography | Unbent;
@@ -29,7 +31,7 @@ export class GridLayout implements Placing {
   private readonly bends: boolean;
   private readonly reference: FrameUse;
 
-  constructor(private readonly prepared: PreparedMix, private readonly sources: ReadonlyMap<FrameId, PlacedSource>, private readonly grid: OutputGrid, private readonly arena: Arena, private readonly keeping: Keeping | null) {
+  constructor(private readonly prepared: PreparedMix, private readonly sources: ReadonlyMap<FrameId, PlacedSource>, private readonly grid: OutputGrid, private readonly arena: Arena, private readonly keeping: Keeping | null, private readonly placeElsewhere: (index: number, map: Homography, part: GridPart) => number | null) {
     const { mix } = prepared;
     this.mix = mix;
     this.reference = mix.frames[mix.reference];
@@ -55,6 +57,10 @@ export class GridLayout implements Placing {
   }
   once(values: ArrayLike<number>): Pointer {
     return this.arena.placeFloats(values);
+  }
+
+  elsewhere(map: Homography, part: GridPart): number | null {
+    return this.placeElsewhere(this.index, map, part);
   }
 
   get keeps(): boolean {

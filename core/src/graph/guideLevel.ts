@@ -1,4 +1,4 @@
-import type { Area, FrameId, Mix } from '@zaddle/document';
+import type { Area, FrameId, Mix, Pass } from '@zaddle/document';
 import { changeBorder, type Bordered } from '../area/border';
 import { localTone, toneBase, type ToneBase, type ToneModel } from '../finish/localTone';
 import type { Extent } from '../geometry/composedMap';
@@ -11,12 +11,11 @@ import { Arena } from '../kernels/arena';
 import type { Kernels, Pointer } from '../kernels/kernels';
 import type { Tools } from '../kernels/tools';
 import type { AroundMask, BroadTones } from '../kind/passEvaluation';
-import { rendererBytes } from '../kind/rowScratch';
 import { RIM, rimGains } from '../light/rimGains';
 import { GUIDE_SIDE } from '../mix/guides';
 import { fromAround, tonesOf } from '../pass/passes';
 import { placeMix } from './placeMix';
-import type { Keeping, OutputGrid, PlacedArea, PlacedMix, PlacedSource } from './placedMix';
+import { placedBytes, type Keeping, type OutputGrid, type PlacedArea, type PlacedMix, type PlacedSource } from './placedMix';
 import { rowPlane } from '../kind/rowScratch';
 import type { PreparedArea, PreparedMix } from './prepareMix';
 import { RowRenderer } from './rowRenderer';
@@ -86,6 +85,12 @@ const hasBorder = ({ of, linked }: PreparedArea): boolean => of.border !== undef
 /** Names the light that a pass changes: what lies below it, what its bundle holds so far, or the light of the pass that it is tied to. */
 const keyBelow = ({ passes }: PreparedMix, placed: PlacedMix, index: number): string => `${placed.belowKeys[index]} ${passes[index].pass.within ?? ''} ${passes[index].tied}`;
 
+/** What the light of a pass depends on besides what is below it. */
+const ownLight = (pass: Pass): string => JSON.stringify({ ...pass, mask: null, name: null, why: null, opacity: null });
+
+/** A pass as its light is brought to what lies around: that of a healed place comes from the picture, and what is added to it is meant to be seen. */
+const asMatched = (pass: Pass): Pass => (pass.kind === 'heal' ? { ...pass, exposure: 0, balance: [1, 1, 1] } : pass);
+
 /** Tones of a base, by their strengths. */
 const tones = new WeakMap<ToneBase, Map<string, ToneModel>>();
 const MOST_TONES = 8;
@@ -108,13 +113,26 @@ function toneOf(tools: Tools, base: ToneBase, { highlights, shadows }: BroadTone
 export class GuideLevel implements Tools {
   constructor(readonly kernels: Kernels, readonly arena: Arena, private readonly sources: ReadonlyMap<FrameId, PlacedSource>, private readonly keeping: Keeping | null = null, private readonly wide: WideContext = newWideContext(), private readonly logRows: ((job: LogRowsJob) => void) | null = null) {}
 
+  /** What lies below a pass by name, and its mask. */
+  private names(prepared: PreparedMix, index: number): { readonly below: string; readonly mask: string } {
+    const { prepared: whole, grid } = uncropped(prepared);
+    const mark = this.arena.mark();
+    try {
+      const placed = placeMix(whole, this.sources, grid, this.arena, this.keeping, { namesOnly: true });
+      return { below: keyBelow(prepared, placed, index), mask: placed.maskKeys[index] };
+    } finally {
+      this.arena.release(mark);
+    }
+  }
+
   private on<T>(prepared: PreparedMix, work: (renderer: RowRenderer, placed: PlacedMix) => T): T {
     const { prepared: whole, grid } = uncropped(prepared);
     const mark = this.arena.mark();
     try {
       const placed = placeMix(whole, this.sources, grid, this.arena, this.keeping);
-      const start = this.arena.take(rendererBytes(grid.width, placed.frames.length));
-      return work(new RowRenderer(this.kernels, new Arena(this.arena.buffer, start, start + rendererBytes(grid.width, placed.frames.length)), placed), placed);
+      const bytes = placedBytes(placed);
+      const start = this.arena.take(bytes);
+      return work(new RowRenderer(this.kernels, new Arena(this.arena.buffer, start, start + bytes), placed), placed);
     } finally {
       this.arena.release(mark);
     }
@@ -162,7 +180,7 @@ export class GuideLevel implements Tools {
     const lately = `of ${prepared.passes[index].pass.id}`;
     const last = this.wide.bases.get(lately);
     if (!exact && last) return last;
-    const known = this.keeping && this.wide.bases.get(this.on(prepared, (_, placed) => keyBelow(prepared, placed, index)));
+    const known = this.keeping && this.wide.bases.get(this.names(prepared, index).below);
     const base = known ?? this.newBase(prepared, index);
     this.wide.bases.delete(lately);
     this.wide.bases.set(lately, base);
@@ -182,8 +200,10 @@ export class GuideLevel implements Tools {
     const lately = `of ${prepared.passes[index].pass.id}`;
     const last = this.wide.fills.get(lately);
     if (!exact && last) return last;
-    const key = this.on(prepared, (_, placed) => `${keyBelow(prepared, placed, index)} ${placed.maskKeys[index]}`);
-    const light = this.wide.fills.get(key) ?? (fromAround(prepared.passes[index].pass) === 'gains' ? this.newGains(prepared, index) : this.newFill(prepared, index));
+    const { below, mask } = this.names(prepared, index);
+    const { pass } = prepared.passes[index];
+    const key = `${below} ${mask} ${fromAround(pass) === 'gains' ? ownLight(pass) : ''}`;
+    const light = this.wide.fills.get(key) ?? (fromAround(pass) === 'gains' ? this.newGains(prepared, index) : this.newFill(prepared, index));
     for (const name of [key, lately]) {
       this.wide.fills.delete(name);
       this.wide.fills.set(name, light);
@@ -205,11 +225,11 @@ export class GuideLevel implements Tools {
 
   /** By how much gains lie above 1 that bring the light of a pass to what lies around its mask. */
   private newGains(prepared: PreparedMix, index: number): AroundMask {
-    const { pass } = prepared.passes[index];
+    const pass = asMatched(prepared.passes[index].pass);
     const coverage = this.mask(prepared, index);
     const part = partWhere(coverage, (v) => v > AROUND, 2 * RIM) ?? NOWHERE;
     const rows = { ...part, top: 0, bottom: part.bottom - part.top };
-    const { under, own } = this.ownAndUnder(prepared, index, part);
+    const { under, own } = this.ownAndUnder({ ...prepared, passes: prepared.passes.map((each, k) => (k === index ? { ...each, pass } : each)) }, index, part);
     // A frame's white, after the gains that the pass has of its own.
     const brightest = CLIPPED * Math.min(...pass.balance) * 2 ** pass.exposure;
     const gains = rimGains(cutLight(under, rows), cutLight(own, rows), cutPlane(coverage, part), brightest);

@@ -1,9 +1,8 @@
 import type { FrameId } from '@zaddle/document';
 import { Arena } from '../kernels/arena';
 import type { Tools } from '../kernels/tools';
-import { rendererBytes } from '../kind/rowScratch';
 import { placeMix } from './placeMix';
-import { wholeGrid, type PlacedSource } from './placedMix';
+import { placedBytes, wholeGrid, type PlacedSource } from './placedMix';
 import type { PreparedMix } from './prepareMix';
 import { RowRenderer } from './rowRenderer';
 
@@ -11,7 +10,7 @@ import { RowRenderer } from './rowRenderer';
 export function maskFaces({ kernels, arena }: Tools, prepared: PreparedMix, sources: ReadonlyMap<FrameId, PlacedSource>, columns: number, rows: number): Map<string, Uint8Array> {
   const mark = arena.mark();
   const placed = placeMix(prepared, sources, wholeGrid(prepared.mix, columns, rows), arena);
-  const bytes = rendererBytes(columns, placed.frames.length);
+  const bytes = placedBytes(placed);
   const start = arena.take(bytes);
   const renderer = new RowRenderer(kernels, new Arena(arena.buffer, start, start + bytes), placed);
   const faces = new Map<string, Uint8Array>();

@@ -11,6 +11,7 @@ import { bracketWeights, longestFirst } from '../merge/bracketWeights';
 import { passEvaluation } from '../pass/passes';
 import { layersOf } from './layersOf';
 import { GridLayout } from './gridLayout';
+import { elsewhereGrid, sourcesFor } from './elsewhere';
 import type { Keeping, KeptBelow, OutputGrid, PlacedMix, PlacedPass, PlacedSource } from './placedMix';
 import type { PreparedArea, PreparedMix } from './prepareMix';
 
@@ -31,19 +32,27 @@ const WEIGHTS = [false, true].map((shortest) => bracketWeights(shortest));
 /**
  * Lays a prepared mix out in kernel memory for one output grid.
  * @param sources pixels of the frames, placed before, at whatever size is at hand. @param keeping where results of this evaluation are kept for the next.
+ * @param extent how much of it is laid out.
  * @throws Error when a frame that a pass needs is missing.
  */
-export function placeMix(prepared: PreparedMix, sources: ReadonlyMap<FrameId, PlacedSource>, grid: OutputGrid, arena: Arena, keeping: Keeping | null = null): PlacedMix {
+export function placeMix(prepared: PreparedMix, sources: ReadonlyMap<FrameId, PlacedSource>, grid: OutputGrid, arena: Arena, keeping: Keeping | null = null, { passes: count = prepared.passes.length, within = 0, namesOnly = false }: PlacedExtent = {}): PlacedMix {
   const { mix } = prepared;
-  const layout = new GridLayout(prepared, sources, grid, arena, keeping);
-  const bracketed = prepared.passes.some(({ pass }) => usesMerge(pass));
+  const shown = prepared.passes.slice(0, count);
+  const elsewhere: PlacedMix[] = [];
+  const layout = new GridLayout({ ...prepared, passes: shown }, sources, grid, arena, keeping, (index, map, part) => {
+    if (namesOnly || index === 0 || within === DEEPEST_ELSEWHERE) return null;
+    const other = elsewhereGrid(mix, grid, map, part);
+    return elsewhere.push(placeMix(prepared, sourcesFor(mix, sources, other), other, arena, keeping && withoutRows(keeping), { passes: index, within: within + 1 })) - 1;
+  });
+  const bracketed = shown.some(({ pass }) => usesMerge(pass));
   const { merge, key: mergeKey } = placeMerge(layout, bracketed);
   const common = `${mix.response.join()} ${mix.corrects.falloff ? mix.lens.falloff.join() : ''}`;
   let belowKey = 'nothing';
   const belowKeys: string[] = [];
   const maskKeys: string[] = [];
   const layers = layersOf(prepared.passes);
-  const passes = prepared.passes.map(({ pass, mask, tone, around, tied }, index): PlacedPass => {
+  const passes = shown.map(({ pass, mask, tone, around, tied }, index): PlacedPass => {
+    layout.index = index;
     layout.below = tied ? `${belowKey} tied` : belowKey;
     const evaluation = passEvaluation(pass.kind);
     const { placed, key } = evaluation.does === 'brings' ? evaluation.place(pass, layout, around) : evaluation.place(pass, tone, layout);
@@ -64,6 +73,8 @@ export function placeMix(prepared: PreparedMix, sources: ReadonlyMap<FrameId, Pl
     merge,
     mergeKept: bracketed ? layout.rows(`g${mergeKey}`, 4) : null,
     passes,
+    opens: layers[count]?.opens ?? 0,
+    elsewhere,
     belowKeys,
     maskKeys,
     ...(keeping ? belowOf(layout, prepared, belowKeys, layers.map(({ depth }) => depth), keeping.working) : { from: null, keep: null }),
@@ -74,6 +85,19 @@ export function placeMix(prepared: PreparedMix, sources: ReadonlyMap<FrameId, Pl
     outTable: layout.bytes(OUT_TABLE),
   };
 }
+
+/** How much of a mix is laid out: how many passes; how many pictures seen elsewhere it lies within; and whether only names are wanted, so that none of those are. */
+interface PlacedExtent {
+  readonly passes?: number;
+  readonly within?: number;
+  readonly namesOnly?: boolean;
+}
+
+/** Pictures that are seen elsewhere lie within each other so deep at most: a place that was healed from one that was healed, and so on. */
+const DEEPEST_ELSEWHERE = 4;
+
+/** What is seen elsewhere is small and made anew; only values that never change are kept. */
+const withoutRows = ({ keeper, grid }: Keeping): Keeping => ({ keeper: { rows: () => null, holds: () => false, floats: (values) => keeper.floats(values), bytes: (values) => keeper.bytes(values) }, grid, working: null });
 
 /** Whether what an area covers depends on the light below its pass. */
 const looksBelow = ({ of, linked, bordered }: PreparedArea): boolean => !bordered && (linked ? linked.some(looksBelow) : (areaEvaluation(of.kind).looksBelow?.(of) ?? false));

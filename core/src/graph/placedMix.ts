@@ -4,6 +4,7 @@ import type { ComposedMap, Extent } from '../geometry/composedMap';
 import { rescale, type Homography } from '../geometry/homography';
 import type { Pointer } from '../kernels/kernels';
 import type { Keeper, KeptRows } from '../kind/keeper';
+import { rendererBytes } from '../kind/rowScratch';
 
 /** A frame's pixels in kernel memory: interleaved RGB at any size. */
 export interface PlacedSource {
@@ -13,6 +14,8 @@ export interface PlacedSource {
   readonly depth: 8 | 16;
   /** Set when only a part of the picture is at hand. */
   readonly whole?: Extent;
+  /** Where only a part is at hand: the whole picture, less fine, for what is seen elsewhere. */
+  readonly instead?: PlacedSource;
   /** Names these pixels, where what is made of them is kept: other pixels of the same frame have another name. */
   readonly name?: string;
 }
@@ -76,6 +79,10 @@ export interface PlacedMix {
   readonly merge: readonly { readonly frame: number; readonly matrix: Pointer; readonly weights: Pointer }[];
   readonly mergeKept: KeptRows | null;
   readonly passes: readonly PlacedPass[];
+  /** Layers that begin after the last pass: where the pass that would come next lies in bundles. */
+  readonly opens: number;
+  /** What lies below passes, as it is seen elsewhere: mixes of fewer passes on grids of their own. */
+  readonly elsewhere: readonly PlacedMix[];
   /** Names what lies below each pass: everything that it depends on. */
   readonly belowKeys: readonly string[];
   /** Names each pass's mask; nothing where it has none. */
@@ -91,6 +98,9 @@ export interface PlacedMix {
   readonly outMatrix: Pointer;
   readonly outTable: Pointer;
 }
+
+/** Bytes that a renderer of a placed mix takes from its arena, those for what is seen elsewhere included. */
+export const placedBytes = ({ width, frames, elsewhere }: PlacedMix): number => elsewhere.reduce((sum, each) => sum + placedBytes(each), rendererBytes(width, frames.length));
 
 /** Pixels of an output grid and where they lie in the output at full size. */
 export interface OutputGrid {

@@ -5,9 +5,8 @@ import { applyMatrix, WORKING_TO_SRGB } from '../colour/primaries';
 import { linearToSrgb } from '../colour/transfer';
 import { Arena } from '../kernels/arena';
 import type { Tools } from '../kernels/tools';
-import { rendererBytes } from '../kind/rowScratch';
 import { placeMix } from './placeMix';
-import type { PlacedSource } from './placedMix';
+import { placedBytes, type PlacedSource } from './placedMix';
 import { withoutPass, type PreparedMix, type PreparedPass } from './prepareMix';
 import { RowRenderer, type LightRow } from './rowRenderer';
 
@@ -38,7 +37,7 @@ export function probeMix({ kernels, arena }: Tools, prepared: PreparedMix, sourc
   const mean = (passes: readonly PreparedPass[], row: (renderer: RowRenderer, y: number) => LightRow | null): Triple | null => {
     const mark = arena.mark();
     const placed = placeMix({ ...prepared, passes }, sources, { width: PATCH, height: PATCH, toOutput }, arena);
-    const bytes = rendererBytes(PATCH, placed.frames.length);
+    const bytes = placedBytes(placed);
     const start = arena.take(bytes);
     const renderer = new RowRenderer(kernels, new Arena(arena.buffer, start, start + bytes), placed);
     const sum: [number, number, number] = [0, 0, 0];

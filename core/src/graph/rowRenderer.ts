@@ -23,7 +23,17 @@ export class RowRenderer {
   private readonly work: RowSources;
 
   constructor(private readonly kernels: Kernels, arena: Arena, private readonly mix: PlacedMix) {
-    this.work = new RowSources(kernels, arena, mix);
+    const others = mix.elsewhere.map((each) => new RowRenderer(kernels, arena, each));
+    this.work = new RowSources(kernels, arena, mix, (index, row) => others[index].under(row));
+  }
+
+  /** Renders row y of the picture so far, with what its bundles hold so far. */
+  private under(y: number): LightRow {
+    const { work, mix } = this;
+    work.beginRow(y);
+    this.renderPasses(y, mix.passes.length);
+    work.open(mix.opens);
+    return { at: work.underRow(), plane: work.s.plane };
   }
 
   /** Renders row y to 8-bit RGB at `out`. */

@@ -47,7 +47,8 @@ export class RowSources implements RowWork {
   runStart = 0;
   readonly width: number;
 
-  constructor(readonly kernels: Kernels, arena: Arena, private readonly mix: PlacedMix) {
+  /** @param elsewhere brings rows of what is below a pass as it is seen elsewhere */
+  constructor(readonly kernels: Kernels, arena: Arena, private readonly mix: PlacedMix, readonly elsewhere: RowWork['elsewhere']) {
     this.width = mix.width;
     const plane = rowPlane(mix.width);
     this.codePlane = codePlane(mix.width);
@@ -57,7 +58,7 @@ export class RowSources implements RowWork {
     this.s = {
       plane, coords,
       below: take(3), source: take(3), merge: take(4), rest: take(1), plain: take(3), under: take(3), tied: take(3), hostMask: take(1),
-      layers: Array.from({ length: DEEPEST_BUNDLE }, () => take(4)), held: Array.from({ length: LONGEST_CHAIN + 1 }, () => take(1)), mask: take(1), area: take(1), a: take(1), b: take(1),
+      layers: Array.from({ length: DEEPEST_BUNDLE }, () => take(4)), pieces: take(4), held: Array.from({ length: LONGEST_CHAIN + 1 }, () => take(1)), mask: take(1), area: take(1), a: take(1), b: take(1),
       logY: take(1), ones: take(1), zeros: take(1), flags: arena.take(chunks), stroke: take(1), fringe: take(3), fringeCoords: arena.take(coordCount(mix.width) * 8),
     };
     const floats = (at: Pointer, planes: number): Float32Array => arena.floats(at, (plane * planes) / 4);
@@ -102,11 +103,14 @@ export class RowSources implements RowWork {
     this.holding = false;
   }
 
+  clearRow(at: Pointer, planes: number): void {
+    this.bytes.fill(0, at, at + this.s.plane * planes);
+  }
+
   /** Begins layers that nothing covers yet. */
   open(count: number): void {
     for (; count > 0; count--) {
-      const at = this.s.layers[this.depth++];
-      this.bytes.fill(0, at, at + this.s.plane * 4);
+      this.clearRow(this.s.layers[this.depth++], 4);
     }
   }
 

@@ -25,6 +25,14 @@ export interface ShapeGrid {
   readonly slack: number;
 }
 
+/** A part of a grid, whole pixels. */
+export interface GridPart {
+  readonly left: number;
+  readonly top: number;
+  readonly width: number;
+  readonly height: number;
+}
+
 /** What a kind has at hand while it lays itself out for one grid in kernel memory. */
 export interface Placing {
   readonly mix: Mix;
@@ -44,6 +52,11 @@ export interface Placing {
   frameKey(index: number): string;
   /** Matrix from a frame's camera light to balanced working light in its own exposure. */
   frameMatrix(index: number): Pointer;
+  /**
+   * Lays what is below the pass at hand out as it is seen elsewhere: for a part of the grid, through a map of the reference onto itself.
+   * @returns its place in the list of such pictures; null: it is none, since only names are asked for, or too many lie within each other
+   */
+  elsewhere(map: Homography, part: GridPart): number | null;
   /** Whether results are kept for the next evaluation. */
   readonly keeps: boolean;
   /** Rows of one plane kept under a key, or null where there is no room. */

@@ -42,6 +42,8 @@ export interface Scratch {
   readonly hostMask: Pointer;
   /** Layers of bundles within each other: three planes of light and one of coverage each. */
   readonly layers: readonly Pointer[];
+  /** What pieces of a pass were put together: three planes of light and one of coverage. */
+  readonly pieces: Pointer;
   /** Masks that wait while a linked one is made. */
   readonly held: readonly Pointer[];
   readonly mask: Pointer;
@@ -65,4 +67,4 @@ export const rowPlane = (width: number): number => Math.ceil((width * 4 + PADDIN
 export const codePlane = (width: number): number => Math.ceil((width * 2 + PADDING) / 64) * 64;
 
 /** Bytes that a renderer for this many frames takes from its arena. */
-export const rendererBytes = (width: number, frames: number): number => (width * 4 + PADDING * 3) * (56 + frames * 5) + 65536;
+export const rendererBytes = (width: number, frames: number): number => (width * 4 + PADDING * 3) * (60 + frames * 5) + 65536;

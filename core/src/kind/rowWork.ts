@@ -38,6 +38,10 @@ export interface RowWork {
   ensureMerge(y: number, chunks: Chunks): void;
   /** First pixel (`runStart`) and length of the next run of flagged chunks from chunk `from` on; 0 when there is none. */
   nextRun(chunks: Chunks, from: number): number;
+  /** Row y of what is below a pass, seen elsewhere: where its three planes lie, and how far apart. @param index of `Placing.elsewhere` */
+  elsewhere(index: number, y: number): { readonly at: Pointer; readonly plane: number };
+  /** Fills a row of planes with nothing. */
+  clearRow(at: Pointer, planes: number): void;
   isMade(rows: KeptRows, y: number): boolean;
   /** Copies a row of planes. */
   copyRow(from: Pointer, to: Pointer, planes: number): void;

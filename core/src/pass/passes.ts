@@ -3,9 +3,10 @@ import type { BroadTones, PassEvaluation } from '../kind/passEvaluation';
 import { adjustPass } from './adjustPass';
 import { bundlePass } from './bundlePass';
 import { fillPass } from './fillPass';
+import { healPass } from './healPass';
 import { sourcePass } from './sourcePass';
 
-const EVALUATIONS: { readonly [K in keyof PassKinds]: PassEvaluation<PassKinds[K], unknown> } = { light: sourcePass, view: sourcePass, inset: sourcePass, adjust: adjustPass, fill: fillPass, bundle: bundlePass };
+const EVALUATIONS: { readonly [K in keyof PassKinds]: PassEvaluation<PassKinds[K], unknown> } = { light: sourcePass, view: sourcePass, inset: sourcePass, adjust: adjustPass, fill: fillPass, heal: healPass, bundle: bundlePass };
 
 /** How passes of a kind are evaluated. */
 export const passEvaluation = (kind: Pass['kind']): PassEvaluation<Pass, unknown> => EVALUATIONS[kind];

@@ -7,6 +7,7 @@ import type { PlacedPlane, Placing } from '../kind/placing';
 import { nextChunk } from '../kind/rowScratch';
 import type { RowWork } from '../kind/rowWork';
 import { applyGains, gainsOf } from './gains';
+import { matchRow } from './matchRow';
 import { placeAround } from './placeAround';
 
 type PlacedFrom =
@@ -49,18 +50,6 @@ function sourceRow(from: PlacedFrom, work: RowWork, y: number): Pointer {
   return work.coverOf(from.frame);
 }
 
-/** Changes each colour of what was brought by gains that go from place to place. */
-function match(planes: readonly PlacedPlane[], work: RowWork, y: number): void {
-  const { s, kernels, wanted } = work;
-  for (let c = 0; c < 3; c++) {
-    work.plane(planes[c], y, s.a);
-    for (let n = work.nextRun(wanted, 0); n > 0; n = work.nextRun(wanted, nextChunk(work.runStart + n))) {
-      const x = work.runStart * 4;
-      kernels.balanceRow(s.source + x, s.plane, s.a + x, n, c === 0 ? 2 : 1, c === 1 ? 2 : 1, c === 2 ? 2 : 1);
-    }
-  }
-}
-
 export const sourcePass: BringingPass<SourcePass, PlacedSourcePass> = {
   does: 'brings',
   gathers: false,
@@ -79,7 +68,7 @@ export const sourcePass: BringingPass<SourcePass, PlacedSourcePass> = {
       }
     }
     if (from.kind !== 'frame') applyGains(from.gains, work);
-    if (matching) match(matching, work, y);
+    if (matching) matchRow(matching, work, y);
     return cover;
   },
 };

@@ -5,6 +5,7 @@ import type { Move } from '../area/areaKind';
 import { adjustPass, type AdjustPass } from './adjustPass';
 import { bundlePass, type BundlePass } from './bundlePass';
 import { fillPass, type FillPass } from './fillPass';
+import { healPass, type HealPass } from './healPass';
 import type { PassKind } from './passKind';
 import { sourcePass, type SourcePass } from './sourcePass';
 
@@ -15,11 +16,12 @@ export interface PassKinds {
   readonly inset: SourcePass;
   readonly adjust: AdjustPass;
   readonly fill: FillPass;
+  readonly heal: HealPass;
   readonly bundle: BundlePass;
 }
 export type Pass = PassKinds[keyof PassKinds];
 
-export const PASSES: { readonly [K in keyof PassKinds]: PassKind<PassKinds[K]> } = { light: sourcePass, view: sourcePass, inset: sourcePass, adjust: adjustPass, fill: fillPass, bundle: bundlePass };
+export const PASSES: { readonly [K in keyof PassKinds]: PassKind<PassKinds[K]> } = { light: sourcePass, view: sourcePass, inset: sourcePass, adjust: adjustPass, fill: fillPass, heal: healPass, bundle: bundlePass };
 
 /** Joi schema of a pass of any kind. */
 export const passSchema = byKind(Object.fromEntries(Object.entries(PASSES).map(([kind, { schema }]) => [kind, schema])));

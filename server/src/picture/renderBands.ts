@@ -37,7 +37,7 @@ function rowsNeeded({ mix }: PreparedMix, spool: FrameSpool, ids: readonly Frame
   const [sx, sy] = [mix.width / size.width, mix.height / size.height];
   return ids.map((id) => {
     const { width, depth } = spool.sizeOf(id);
-    const { box } = regionBox(mix, id, { x: -0.5 * sx, y: (top - 0.5) * sy, width: (size.width + 1) * sx, height: (rows + 1) * sy, level: 0 });
+    const { box } = regionBox(mix, id, { x: -0.5 * sx, y: (top - 0.5) * sy, width: (size.width + 1) * sx, height: (rows + 1) * sy, level: 0 }, 'all');
     return { id, top: box.y, count: box.h, bytes: box.h * width * 3 * (depth / 8) + 4096 };
   });
 }

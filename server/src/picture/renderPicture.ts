@@ -1,7 +1,7 @@
 import type { Pixels } from '@zaddle/core/image/plane';
 import { framesOfPass, type FrameId } from '@zaddle/document';
 import { placeMix } from '@zaddle/core/graph/placeMix';
-import { wholeGrid, type PlacedMix } from '@zaddle/core/graph/placedMix';
+import { placedBytes, wholeGrid, type PlacedMix } from '@zaddle/core/graph/placedMix';
 import type { PreparedMix } from '@zaddle/core/graph/prepareMix';
 import type { Arena } from '@zaddle/core/kernels/arena';
 import type { Pointer } from '@zaddle/core/kernels/kernels';
@@ -57,7 +57,7 @@ export async function renderPicture(prepared: PreparedMix, shelf: FrameShelf, si
 export async function renderPlaced(mix: PlacedMix, memory: KernelMemory, arena: Arena, out: { readonly kind: PictureKind; readonly at: Pointer }): Promise<void> {
   const counter = arena.take(4);
   new Int32Array(memory.buffer, counter, 1)[0] = 0;
-  const scratchBytes = rendererBytes(mix.width, mix.frames.length);
+  const scratchBytes = placedBytes(mix);
   await renderOnThreads(Array.from({ length: THREADS }, () => {
     const start = arena.take(scratchBytes);
     return { module: kernelModule(), memory, mix, scratch: [start, start + scratchBytes] as const, counter, out };

@@ -10,7 +10,7 @@ import { lightFace } from '@zaddle/core/clean/lightFace';
 import { lookAtPlace, placeGrid, type PlaceBox, type PlaceLooks } from '@zaddle/core/clean/lookAtPlace';
 import { placeBox } from '@zaddle/core/clean/placeBox';
 import { underCleanUp } from '@zaddle/core/clean/cleanUpBundle';
-import { wholeGrid, type OutputGrid, type PlacedMix, type PlacedSource } from '@zaddle/core/graph/placedMix';
+import { placedBytes, wholeGrid, type OutputGrid, type PlacedMix, type PlacedSource } from '@zaddle/core/graph/placedMix';
 import { maskFaces } from '@zaddle/core/graph/maskFaces';
 import { contributionMap, type ContributionMap } from '@zaddle/core/graph/contributionMap';
 import { pictureReadings } from '@zaddle/core/read/pictureReadings';
@@ -18,7 +18,7 @@ import type { Reading } from '@zaddle/core/read/readings';
 import { smallPicture } from '@zaddle/core/graph/smallPicture';
 import { probeMix, type Probe } from '@zaddle/core/graph/probeMix';
 import { prepareMix, type PreparedMix } from '@zaddle/core/graph/prepareMix';
-import { rendererBytes, rowPlane } from '@zaddle/core/kind/rowScratch';
+import { rowPlane } from '@zaddle/core/kind/rowScratch';
 import { Arena } from '@zaddle/core/kernels/arena';
 import type { Kernels } from '@zaddle/core/kernels/kernels';
 import { createKernelMemory, loadKernels, type KernelMemory } from '@zaddle/core/kernels/loadKernels';
@@ -173,7 +173,8 @@ export class Session {
       const use = mix.frames[id];
       const part = this.wantsPart(use, scale) ? this.sources.partFor(mix as MixDocument, id, visible.region) : null;
       if (part) level = visible.region.level;
-      sources.set(id, part ?? this.sources.copyFor(id, use, scale));
+      const whole = this.sources.copyFor(id, use, scale);
+      sources.set(id, part ? { ...part, instead: whole } : whole);
     }
     return { sources, level };
   }
@@ -301,7 +302,7 @@ export class Session {
 
   /** Renders the rows of a placed mix, on all threads. */
   private renderRows(mix: PlacedMix, arena: Arena, out: number, what: StripJob['what']): void {
-    const bytes = rendererBytes(mix.width, mix.frames.length);
+    const bytes = placedBytes(mix);
     const [counter, done] = [arena.take(4), arena.take(4)];
     const scratch = Array.from({ length: this.threads.count }, () => {
       const start = arena.take(bytes);
