@@ -1,13 +1,10 @@
-import { framesOfPass, type Area, type FrameId, type Mix, type Pass, type SourcePass } from '@zaddle/document';
+import { framesOfPass, type Area, type FrameId } from '@zaddle/document';
 import type { Found } from '../found/found';
-import { placeMix } from '../graph/placeMix';
-import { placedBytes, type OutputGrid, type PlacedMix, type PlacedSource } from '../graph/placedMix';
+import type { OutputGrid, PlacedSource } from '../graph/placedMix';
 import { prepareMix, type PreparedMix } from '../graph/prepareMix';
-import { RowRenderer } from '../graph/rowRenderer';
 import { createLight, createPlane, type Light, type Plane } from '../image/plane';
-import { Arena } from '../kernels/arena';
-import type { Pointer } from '../kernels/kernels';
 import type { Tools } from '../kernels/tools';
+import { frameAlone, putRow, renderLight, rendering, wholeMix } from './renderPlace';
 
 /** Part of the reference, whole pixels. */
 export interface PlaceBox {
@@ -42,12 +39,6 @@ const LEAST_ABOUT = 12;
 /** Grid pixels of the longer side of what is looked at. */
 const SIDE = 136;
 
-/** Light of a frame by itself, where the areas say: its mask is what is meant. */
-const alone = (frame: FrameId, mask: readonly Area[]): SourcePass => ({
-  id: `look-${frame}`, name: 'Look', why: '', within: null, kind: 'light', on: true, opacity: 1, mask, exposure: 0, balance: [1, 1, 1],
-  source: { kind: 'frame', frame }, alignment: null, mode: 'normal', brightness: 1, colour: 1,
-});
-
 /** The grid for a place: about it, straight, not finer than the reference. */
 export function placeGrid({ width, height }: { readonly width: number; readonly height: number }, box: PlaceBox): { grid: OutputGrid; pixel: number; left: number; top: number } {
   const longer = Math.max(box.right - box.left, box.bottom - box.top, 1);
@@ -57,28 +48,6 @@ export function placeGrid({ width, height }: { readonly width: number; readonly 
   const [right, bottom] = [Math.min(width - 1, box.right + about), Math.min(height - 1, box.bottom + about)];
   const across = (from: number, to: number): number => Math.max(4, Math.ceil((to - from) / pixel) + 1);
   return { grid: { width: across(left, right), height: across(top, bottom), toOutput: [pixel, 0, left, 0, pixel, top, 0, 0, 1] }, pixel, left, top };
-}
-
-const whole = (mix: Mix, passes: readonly Pass[]): Mix => {
-  const { width, height } = mix.frames[mix.reference];
-  return { ...mix, passes, geometry: [1, 0, 0, 0, 1, 0, 0, 0, 1], width, height, corrects: { ...mix.corrects, distortion: true } };
-};
-
-/** Renders with a mix laid out on a grid; what it took is given back. */
-function rendering<T>({ kernels, arena }: Tools, prepared: PreparedMix, sources: ReadonlyMap<FrameId, PlacedSource>, grid: OutputGrid, work: (renderer: RowRenderer, placed: PlacedMix, floats: (at: Pointer) => Float32Array) => T): T {
-  const mark = arena.mark();
-  try {
-    const placed = placeMix(prepared, sources, grid, arena);
-    const bytes = placedBytes(placed);
-    const start = arena.take(bytes);
-    return work(new RowRenderer(kernels, new Arena(arena.buffer, start, start + bytes), placed), placed, (at) => arena.floats(at, grid.width));
-  } finally {
-    arena.release(mark);
-  }
-}
-
-function putRow({ r, g, b, width }: Light, y: number, at: Pointer, plane: number, floats: (at: Pointer) => Float32Array): void {
-  [r, g, b].forEach((channel, c) => channel.set(floats(at + c * plane), y * width));
 }
 
 /**
@@ -91,15 +60,8 @@ export function lookAtPlace(tools: Tools, prepared: PreparedMix, found: Found, a
   const { grid, pixel, left, top } = placeGrid(mix.frames[mix.reference], box);
   const { width, height } = grid;
   const sources = sourcesFor([...new Set([...frames, ...prepared.passes.flatMap(({ pass }) => framesOfPass(mix, pass))])], 1 / pixel);
-  const picture = rendering(tools, { ...prepared, mix: whole(mix, mix.passes) }, sources, grid, (renderer, _, floats) => {
-    const light = createLight(width, height);
-    for (let y = 0; y < height; y++) {
-      const { at, plane } = renderer.renderRow(y);
-      putRow(light, y, at, plane, floats);
-    }
-    return light;
-  });
-  const single = prepareMix(whole(mix, frames.map((frame, k) => alone(frame, k === 0 ? areas : []))), found);
+  const picture = renderLight(tools, { ...prepared, mix: wholeMix(mix, mix.passes) }, sources, grid);
+  const single = prepareMix(wholeMix(mix, frames.map((frame, k) => frameAlone(frame, k === 0 ? areas : []))), found);
   return rendering(tools, single, sources, grid, (renderer, _, floats) => {
     const coverage = createPlane(width, height);
     const looks = new Map(frames.map((frame) => [frame, { light: createLight(width, height), cover: createPlane(width, height) }] as const));
