@@ -11,7 +11,17 @@ case "$part" in
     run npx eslint .
     run npx depcruise --config .dependency-cruiser.cjs core/src document/src server/src web/src rig/src
     run npx tsc -p tsconfig.json --noEmit
-    run npx vitest run
+    # Tests of the server wait more than they work: they run beside the others, and are told after them.
+    told=$(mktemp)
+    trap 'rm -f "$told"' EXIT
+    npx vitest run --project server >"$told" 2>&1 &
+    beside=$!
+    failed=0
+    run npx vitest run --project unit || failed=1
+    echo "== npx vitest run --project server"
+    wait "$beside" || failed=1
+    cat "$told"
+    [ "$failed" = 0 ]
     run npx playwright test -c e2e/playwright.config.ts ;;
   *) echo "usage: ./zaddle test [unit|server|browser]" >&2; exit 2 ;;
 esac

@@ -44,7 +44,7 @@ const passes: { readonly [K in keyof typeof PASSES]: fc.Arbitrary<Pass> } = {
   light: sourced('light'), view: sourced('view'), inset: sourced('inset'),
   bundle: fc.record({ ...passBase, ...blending, kind: fc.constant('bundle' as const) }),
   fill: fc.record({ ...passBase, ...blending, kind: fc.constant('fill' as const), tone, ramp, around: fc.boolean() }),
-  heal: fc.record({ ...passBase, ...blending, kind: fc.constant('heal' as const), softness: unit, matched: fc.boolean(), patches: fc.array(fc.record({ to: fc.tuple(point, point, point, point), from: fc.tuple(point, point, point, point), rings: fc.array(fc.array(point, { minLength: 3, maxLength: 5 }), { maxLength: 2 }) }), { minLength: 1, maxLength: 3 }) }),
+  heal: fc.record({ ...passBase, ...blending, kind: fc.constant('heal' as const), softness: unit, matched: fc.boolean(), patches: fc.array(fc.record({ to: fc.tuple(point, point, point, point), from: fc.tuple(point, point, point, point), gains: fc.constantFrom([1, 1, 1] as const, [0.8, 1, 1.2] as const), rings: fc.array(fc.array(point, { minLength: 3, maxLength: 5 }), { maxLength: 2 }) }), { minLength: 1, maxLength: 3 }) }),
   adjust: fc.record({ ...passBase, kind: fc.constant('adjust' as const), contrast: fc.double({ min: 0.5, max: 2, noNaN: true }), curve: fc.constantFrom([], [[-2, 1], [0, 0.5]] as const), tied: fc.boolean(), highlights: fc.constant(-1), shadows: fc.constant(1), saturation: fc.constant(1) }),
 };
 

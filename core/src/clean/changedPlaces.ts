@@ -6,8 +6,10 @@ import { placeInWords } from '../light/whereBrightest';
 export interface ChangedPlace {
   /** The pass that does it. */
   readonly pass: string;
-  /** Taken from another frame: the same place at another moment; or filled with tones of the picture's own. */
-  readonly what: 'replaced' | 'filled';
+  /** Taken from another frame: the same place at another moment; filled with tones of the picture's own; or made up from other places of the picture. */
+  readonly what: 'replaced' | 'filled' | 'invented';
+  /** How much of the picture it is, 0..1; 0 where no shape tells. */
+  readonly share: number;
   /** The frame that it was taken from, or null. */
   readonly from: FrameId | null;
   /** Outlines, reference pixels; none where it was painted or found. */
@@ -34,8 +36,13 @@ function ringsOf(area: Area): readonly (readonly Point[])[] {
   })];
 }
 
+const WHAT = { inset: 'replaced', fill: 'filled', heal: 'invented' } as const;
+
+/** Area within a ring, by the shoelace formula. */
+const areaWithin = (ring: readonly Point[]): number => Math.abs(ring.reduce((sum, [x, y], k) => sum + (x * ring[(k + 1) % ring.length][1] - ring[(k + 1) % ring.length][0] * y) / 2, 0));
+
 /** Whether a pass changes what is seen of the property, rather than its light: an inset, or a fill of a place that somebody drew. */
-const changes = (pass: Pass): pass is Pass & { kind: 'inset' | 'fill' } => pass.kind === 'inset' || (pass.kind === 'fill' && pass.mask.some(({ kind }) => SHAPES.includes(kind)));
+const changes = (pass: Pass): pass is Pass & { kind: keyof typeof WHAT } => pass.kind === 'inset' || pass.kind === 'heal' || (pass.kind === 'fill' && pass.mask.some(({ kind }) => SHAPES.includes(kind)));
 
 const frameOf = (source: Source): FrameId | null => ('frame' in source ? source.frame : null);
 
@@ -49,7 +56,7 @@ export function changedPlaces(mix: Mix): ChangedPlace[] {
     const points = rings.flat();
     const middle = (c: 0 | 1): number => points.reduce((sum, point) => sum + point[c], 0) / points.length;
     return [{
-      pass: pass.id, what: pass.kind === 'inset' ? 'replaced' : 'filled', from: 'source' in pass ? frameOf(pass.source) : null, rings,
+      pass: pass.id, what: WHAT[pass.kind], share: rings.reduce((sum, ring) => sum + areaWithin(ring), 0) / (width * height), from: 'source' in pass ? frameOf(pass.source) : null, rings,
       where: points.length > 0 ? placeInWords([middle(0) / width, middle(1) / height]) : 'where it was painted', why: pass.why,
     }];
   });
@@ -61,7 +68,7 @@ const LONGEST = 200;
 /** Such places as plain text for a client, one a line. @param nameOf what a frame is called */
 export function disclosure(places: readonly ChangedPlace[], nameOf: (frame: FrameId) => string): string[] {
   return places.map(({ what, from, where, why }, k) => {
-    const how = what === 'filled' ? 'filled with tones of the picture itself' : from ? `replaced by the same place in ${nameOf(from)}, another exposure of this view` : 'replaced by the same place in the ambient exposures';
+    const how = what === 'invented' ? 'retouched, made up from other places of the picture' : what === 'filled' ? 'filled with tones of the picture itself' : from ? `replaced by the same place in ${nameOf(from)}, another exposure of this view` : 'replaced by the same place in the ambient exposures';
     const reason = why.replace(/\s+/g, ' ').trim().slice(0, LONGEST);
     return `${k + 1}. ${where[0].toUpperCase()}${where.slice(1)}: ${how}${reason ? ` (${reason})` : ''}.`;
   });

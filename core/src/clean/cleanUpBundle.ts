@@ -1,4 +1,4 @@
-import { blockStart, type BundlePass, type Command, type Pass, type SourcePass } from '@zaddle/document';
+import { blockStart, type BundlePass, type Command, type HealPass, type Pass, type SourcePass } from '@zaddle/document';
 
 /** Id of the bundle that holds what was taken from other frames to clean a picture up. */
 export const CLEAN_UP = 'clean-up';
@@ -18,8 +18,8 @@ export function cleanUpIndex(passes: readonly Pass[]): number {
 
 const isTied = (pass: Pass): boolean => pass.kind === 'adjust' && pass.tied;
 
-/** The change that adds an inset to the bundle, on top of what it holds, and the bundle itself where there is none yet. */
-export function addInsetCommand(passes: readonly Pass[], inset: SourcePass): Command {
+/** The change that adds an inset, or a healed place, to the bundle, on top of what it holds, and the bundle itself where there is none yet. */
+export function addInsetCommand(passes: readonly Pass[], inset: SourcePass | HealPass): Command {
   const index = cleanUpIndex(passes);
   const add: Command = { kind: 'addPass', pass: { ...inset, within: CLEAN_UP }, index };
   return passes[index]?.id === CLEAN_UP ? add : { kind: 'several', commands: [{ kind: 'addPass', pass: bundle, index }, add] };

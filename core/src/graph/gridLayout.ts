@@ -31,7 +31,7 @@ export class GridLayout implements Placing {
   private readonly bends: boolean;
   private readonly reference: FrameUse;
 
-  constructor(private readonly prepared: PreparedMix, private readonly sources: ReadonlyMap<FrameId, PlacedSource>, private readonly grid: OutputGrid, private readonly arena: Arena, private readonly keeping: Keeping | null, private readonly placeElsewhere: (index: number, map: Homography, part: GridPart) => number | null) {
+  constructor(private readonly prepared: PreparedMix, private readonly sources: ReadonlyMap<FrameId, PlacedSource>, private readonly grid: OutputGrid, private readonly arena: Arena, private readonly keeping: Keeping | null, private readonly there: Map<object, Pointer>, private readonly placeElsewhere: (index: number, map: Homography, part: GridPart) => number | null) {
     const { mix } = prepared;
     this.mix = mix;
     this.reference = mix.frames[mix.reference];
@@ -48,12 +48,17 @@ export class GridLayout implements Placing {
     for (const id of this.ids) this.placeFrame(id, mix.frames[id]);
   }
 
-  /** Values that never change are placed once where results are kept, else for this one time. */
+  /** Values that never change are placed once where results are kept, else once for this evaluation and what it shows elsewhere. */
   floats(values: Float32Array): Pointer {
-    return this.keeping?.keeper.floats(values) ?? this.arena.placeFloats(values);
+    return this.keeping?.keeper.floats(values) ?? this.placedOnce(values, () => this.arena.placeFloats(values));
   }
   bytes(values: Uint8Array): Pointer {
-    return this.keeping?.keeper.bytes(values) ?? this.arena.placeBytes(values);
+    return this.keeping?.keeper.bytes(values) ?? this.placedOnce(values, () => this.arena.placeBytes(values));
+  }
+  private placedOnce(values: object, place: () => Pointer): Pointer {
+    let at = this.there.get(values);
+    if (at === undefined) this.there.set(values, (at = place()));
+    return at;
   }
   once(values: ArrayLike<number>): Pointer {
     return this.arena.placeFloats(values);

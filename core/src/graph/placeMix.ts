@@ -5,6 +5,7 @@ import { responseTables, type Response } from '../colour/responseTable';
 import { SRGB_TO_WORKING, WORKING_TO_SRGB, scaleMatrix } from '../colour/primaries';
 import { encodeTable } from '../finish/toneCurve';
 import type { Arena } from '../kernels/arena';
+import type { Pointer } from '../kernels/kernels';
 import { cubicPhases } from '../kernels/cubicPhases';
 import { shortKey } from '../kind/keeper';
 import { bracketWeights, longestFirst } from '../merge/bracketWeights';
@@ -35,14 +36,14 @@ const WEIGHTS = [false, true].map((shortest) => bracketWeights(shortest));
  * @param extent how much of it is laid out.
  * @throws Error when a frame that a pass needs is missing.
  */
-export function placeMix(prepared: PreparedMix, sources: ReadonlyMap<FrameId, PlacedSource>, grid: OutputGrid, arena: Arena, keeping: Keeping | null = null, { passes: count = prepared.passes.length, within = 0, namesOnly = false }: PlacedExtent = {}): PlacedMix {
+export function placeMix(prepared: PreparedMix, sources: ReadonlyMap<FrameId, PlacedSource>, grid: OutputGrid, arena: Arena, keeping: Keeping | null = null, { passes: count = prepared.passes.length, within = 0, namesOnly = false, there = new Map() }: PlacedExtent = {}): PlacedMix {
   const { mix } = prepared;
   const shown = prepared.passes.slice(0, count);
   const elsewhere: PlacedMix[] = [];
-  const layout = new GridLayout({ ...prepared, passes: shown }, sources, grid, arena, keeping, (index, map, part) => {
+  const layout = new GridLayout({ ...prepared, passes: shown }, sources, grid, arena, keeping, there, (index, map, part) => {
     if (namesOnly || index === 0 || within === DEEPEST_ELSEWHERE) return null;
     const other = elsewhereGrid(mix, grid, map, part);
-    return elsewhere.push(placeMix(prepared, sourcesFor(mix, sources, other), other, arena, keeping && withoutRows(keeping), { passes: index, within: within + 1 })) - 1;
+    return elsewhere.push(placeMix(prepared, sourcesFor(mix, sources, other), other, arena, keeping && withoutRows(keeping), { passes: index, within: within + 1, there })) - 1;
   });
   const bracketed = shown.some(({ pass }) => usesMerge(pass));
   const { merge, key: mergeKey } = placeMerge(layout, bracketed);
@@ -91,6 +92,8 @@ interface PlacedExtent {
   readonly passes?: number;
   readonly within?: number;
   readonly namesOnly?: boolean;
+  /** Values that were placed for it already. */
+  readonly there?: Map<object, Pointer>;
 }
 
 /** Pictures that are seen elsewhere lie within each other so deep at most: a place that was healed from one that was healed, and so on. */

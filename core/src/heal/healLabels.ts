@@ -1,7 +1,9 @@
+import type { Triple } from '@zaddle/document';
 import { halfLight } from '../clean/coarserLooks';
 import { boxAround, halfLook, healFeatures, meanNear, placesOf, withoutBroad, type HealFeatures, type HealLook } from './healLook';
 import { PatchLabels } from './labelPatches';
 import { patchOffsets } from './patchOffsets';
+import { pieceGains } from './pieceGains';
 import { refineLabels, type Offset } from './refineLabels';
 import { finerShifts, rimShifts, type Shift } from './rimShifts';
 
@@ -13,6 +15,8 @@ export interface HealLabels {
   readonly scale: number;
   /** Pixels of the finest grid. */
   readonly offsets: readonly Offset[];
+  /** What brings each piece to the light of those beside it. */
+  readonly gains: readonly Triple[];
 }
 
 /** Pixels of the longer side on which offsets are looked for. */
@@ -28,7 +32,7 @@ const ROUNDS = 2;
 const FINER_ROUNDS = 1;
 const MOST_PIECES = 10;
 /** Share of the broad course of light that need not fit. */
-const BROAD = 0.8;
+const BROAD = 0.6;
 /** Pixels of a hole up to which its seams are worked out once more on a finer grid. */
 const FINER = 30_000;
 /** How many results there are to choose from. */
@@ -56,7 +60,7 @@ function longerSide({ hole, picture: { width } }: HealLook): number {
 }
 
 /** All of a place from one other. */
-const whole = ({ look: { hole, picture: { width } } }: Level, { dx, dy }: Offset): HealLabels => ({ labels: Int16Array.from(hole, (h) => (h ? 0 : -1)), width, scale: 1, offsets: [{ dx, dy }] });
+const whole = ({ look: { hole, picture: { width } } }: Level, { dx, dy }: Offset): HealLabels => ({ labels: Int16Array.from(hole, (h) => (h ? 0 : -1)), width, scale: 1, offsets: [{ dx, dy }], gains: [[1, 1, 1]] });
 
 /** 1 where a square about a pixel is known. */
 function knownSquares({ look: { hole, open, picture: { width, height } } }: Level, half: number): Uint8Array {
@@ -97,7 +101,7 @@ function pieced(levels: readonly Level[], offsets: readonly Offset[]): HealLabel
     const about = Math.max(4, Math.round(longerSide(look) / 4));
     const logs = withoutBroad(features, known, about, BROAD);
     const usual = { logs: logs.map((log) => meanNear(look.picture, log, known, about)), rough: meanNear(look.picture, features.rough, known, about) };
-    return new PatchLabels(look.picture, logs, features.rough, usual, look.hole, look.open, those, 0);
+    return new PatchLabels({ size: look.picture, logs, rough: features.rough, usual, hole: look.hole, open: look.open }, those, 0);
   };
   const first = solve(depth, offsets);
   const chosen = fewer(first.solve(ROUNDS), offsets);
@@ -125,7 +129,9 @@ function pieced(levels: readonly Level[], offsets: readonly Offset[]): HealLabel
     }
     grid = { labels, width: level.look.picture.width };
   }
-  return { labels: at, width, scale, offsets: few };
+  const { look, features } = levels[Math.log2(scale)];
+  const gains = pieceGains(features, at, look.open, few.map(({ dx, dy }) => ({ dx: dx / scale, dy: dy / scale })));
+  return { labels: at, width, scale, offsets: few, gains };
 }
 
 /**

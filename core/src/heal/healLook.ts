@@ -28,7 +28,12 @@ const HEREABOUTS = 2;
 /** @param hole what lies there tells nothing of its surroundings */
 export function healFeatures({ picture: { width, height, r, g, b } }: HealLook): HealFeatures {
   const floor = Math.max(1e-4, BLACK * quantile(g, 0.5));
-  const logs = [r, g, b].map((channel) => channel.map((v) => Math.log2(Math.max(floor, v)))) as [Float32Array, Float32Array, Float32Array];
+  const logOf = (channel: Float32Array): Float32Array => {
+    const log = new Float32Array(channel.length);
+    for (let i = 0; i < log.length; i++) log[i] = Math.log2(Math.max(floor, channel[i]));
+    return log;
+  };
+  const logs = [logOf(r), logOf(g), logOf(b)] as const;
   const steps = createPlane(width, height);
   for (let y = 0, i = 0; y < height; y++) for (let x = 0; x < width; x++, i++) steps.data[i] = (x + 1 < width ? Math.abs(logs[1][i + 1] - logs[1][i]) : 0) + (y + 1 < height ? Math.abs(logs[1][i + width] - logs[1][i]) : 0);
   return { width, height, logs, rough: boxBlur(steps, HEREABOUTS).data };
@@ -95,13 +100,17 @@ export function boxAround(places: ArrayLike<number>, width: number): Box {
 export function halfLook({ picture, hole, open }: HealLook, half: (light: Light) => Light): HealLook {
   const { width } = picture;
   const small = half(picture);
-  const gather = (set: Uint8Array, all: boolean): Uint8Array =>
-    Uint8Array.from({ length: small.width * small.height }, (_, k) => {
-      const i = Math.floor(k / small.width) * 2 * width + (k % small.width) * 2;
-      const sum = set[i] + set[i + 1] + set[i + width] + set[i + width + 1];
-      return sum >= (all ? 4 : 1) ? 1 : 0;
-    });
-  return { picture: small, hole: gather(hole, false), open: gather(open, true) };
+  const gather = (set: Uint8Array, least: number): Uint8Array => {
+    const out = new Uint8Array(small.width * small.height);
+    for (let y = 0, k = 0; y < small.height; y++) {
+      for (let x = 0; x < small.width; x++, k++) {
+        const i = 2 * y * width + 2 * x;
+        out[k] = set[i] + set[i + 1] + set[i + width] + set[i + width + 1] >= least ? 1 : 0;
+      }
+    }
+    return out;
+  };
+  return { picture: small, hole: gather(hole, 1), open: gather(open, 4) };
 }
 
 export type PlaneSize = Pick<Plane, 'width' | 'height'>;

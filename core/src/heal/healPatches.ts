@@ -70,7 +70,7 @@ function outlines(piece: Uint8Array, width: number): (readonly (readonly [number
 }
 
 /** What a way to heal is in a document. */
-export function healPatches({ labels, width, scale, offsets }: HealLabels, grid: HealGrid): HealPatch[] {
+export function healPatches({ labels, width, scale, offsets, gains }: HealLabels, grid: HealGrid): HealPatch[] {
   const { toReference, pixel, full, beyond } = grid;
   const carried = carriedOut(labels, width, Math.ceil(beyond / scale));
   // A pixel of labels is several of the grid; its middle lies between theirs.
@@ -92,6 +92,6 @@ export function healPatches({ labels, width, scale, offsets }: HealLabels, grid:
     const piece = pieceOf(carried, width, label, new Set(order.slice(k + 1)));
     const { left, right, top, bottom } = boxAround(placesOf(piece), width);
     const to = ([[left - 0.5, top - 0.5], [right + 0.5, top - 0.5], [right + 0.5, bottom + 0.5], [left - 0.5, bottom + 0.5]] as const).map(placeOf) as unknown as Quad;
-    return { to, from: to.map((corner) => sourceOf(corner, offsets[label])) as unknown as Quad, rings: order.length === 1 ? [] : outlines(piece, width).map((ring) => ring.map(placeOf)) };
+    return { gains: gains[label], to, from: to.map((corner) => sourceOf(corner, offsets[label])) as unknown as Quad, rings: order.length === 1 ? [] : outlines(piece, width).map((ring) => ring.map(placeOf)) };
   });
 }

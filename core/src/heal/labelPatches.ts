@@ -10,6 +10,8 @@ const ROUGH = 5;
 const STRANGE = 5;
 /** Stops a pixel below which nothing is rough. */
 const STILL = 0.03;
+/** Stops by which it shows where one of two is not to be had. */
+const MISSING = 4;
 /** What it costs to take what is not to be had. */
 const NEVER = 1 << 22;
 
@@ -19,39 +21,61 @@ export interface Usual {
   readonly rough: Float32Array;
 }
 
+/** A picture with a hole, and what is told of it. */
+export interface HolePicture {
+  readonly size: PlaneSize;
+  /** What must fit, a plane a colour, and roughness. */
+  readonly logs: readonly [Float32Array, Float32Array, Float32Array];
+  readonly rough: Float32Array;
+  readonly usual: Usual;
+  readonly hole: Uint8Array;
+  readonly open: Uint8Array;
+}
+
 /** Which of some offsets each pixel of a hole is taken by, so that what meets fits: a labelling by expansion moves (Boykov, Veksler, Zabih, "Fast Approximate Energy Minimization via Graph Cuts", 2001). */
 export class PatchLabels {
+  /** Pixels of the hole, and the place of each among them, -1 outside. */
+  private readonly places: Int32Array;
+  private readonly numbers: Int32Array;
+  /** Labels of the places. */
   private readonly labels: Int16Array;
-  private readonly places: readonly number[];
+  /** Of each label and place: the pixel that it is taken from, -1: there is none; and what that costs by itself. */
+  private readonly sources: Int32Array;
+  private readonly costs: Int32Array;
   /** The part of the grid that holds the hole: nothing else is cut. */
   private readonly box: Box;
 
-  /**
-   * @param logs what must fit, a plane a colour; @param usual what is to be expected in the hole; @param first the label that all pixels have in the beginning, or the first that they can have
-   */
-  constructor(private readonly size: PlaneSize, private readonly logs: readonly Float32Array[], private readonly rough: Float32Array, private readonly usual: Usual, private readonly hole: Uint8Array, private readonly open: Uint8Array, private readonly offsets: readonly { readonly dx: number; readonly dy: number }[], first: number) {
-    this.places = placesOf(hole);
-    this.box = boxAround(this.places, size.width);
-    this.labels = new Int16Array(hole.length).fill(-1);
-    for (const i of this.places) {
-      const possible = [first, ...offsets.keys()].find((label) => this.sourceOf(i, label) >= 0);
-      this.labels[i] = possible ?? first;
-    }
+  /** @param first the label that all pixels have in the beginning, or the first that they can have */
+  constructor(private readonly picture: HolePicture, private readonly offsets: readonly { readonly dx: number; readonly dy: number }[], first: number) {
+    const { size: { width }, hole } = picture;
+    this.places = Int32Array.from(placesOf(hole));
+    this.numbers = new Int32Array(hole.length).fill(-1);
+    this.places.forEach((i, k) => (this.numbers[i] = k));
+    this.box = boxAround(this.places, width);
+    const n = this.places.length;
+    this.sources = new Int32Array(offsets.length * n);
+    this.costs = new Int32Array(offsets.length * n);
+    for (let label = 0; label < offsets.length; label++) for (let k = 0; k < n; k++) this.sources[label * n + k] = this.sourceOf(this.places[k], label);
+    for (let label = 0; label < offsets.length; label++) for (let k = 0; k < n; k++) this.costs[label * n + k] = this.alone(k, label);
+    this.labels = new Int16Array(n);
+    const order = [first, ...offsets.keys()];
+    for (let k = 0; k < n; k++) this.labels[k] = order.find((label) => this.sources[label * n + k] >= 0) ?? first;
   }
 
   /** The pixel that another is taken from under a label, -1: there is none. */
   private sourceOf(i: number, label: number): number {
-    const { width, height } = this.size;
+    const { size: { width, height }, open, hole } = this.picture;
     const { dx, dy } = this.offsets[label];
-    const [x, y] = [(i % width) + dx, Math.floor(i / width) + dy];
+    const x = (i % width) + dx;
+    const y = Math.floor(i / width) + dy;
     if (x < 0 || y < 0 || x >= width || y >= height) return -1;
     const j = y * width + x;
-    return this.open[j] && !this.hole[j] ? j : -1;
+    return open[j] && !hole[j] ? j : -1;
   }
 
   /** The pixel to the right (0), below (1), to the left (2), above (3); -1: the picture ends. */
   private neighbour(i: number, way: number): number {
-    const { width, height } = this.size;
+    const { width, height } = this.picture.size;
     const x = i % width;
     if (way === 0) return x + 1 < width ? i + 1 : -1;
     if (way === 2) return x > 0 ? i - 1 : -1;
@@ -60,36 +84,38 @@ export class PatchLabels {
   }
 
   private apart(i: number, j: number): number {
-    const [r, g, b] = this.logs;
-    return Math.abs(r[i] - r[j]) + Math.abs(g[i] - g[j]) + Math.abs(b[i] - b[j]);
+    if (i < 0 || j < 0) return MISSING;
+    const { logs } = this.picture;
+    return Math.abs(logs[0][i] - logs[0][j]) + Math.abs(logs[1][i] - logs[1][j]) + Math.abs(logs[2][i] - logs[2][j]);
   }
 
-  /** How much it shows that two neighbours are taken by these labels. */
+  /** How much it shows that two places side by side are taken by these labels. */
   private seam(p: number, q: number, a: number, b: number): number {
     if (a === b) return 0;
-    const [pa, pb, qa, qb] = [this.sourceOf(p, a), this.sourceOf(p, b), this.sourceOf(q, a), this.sourceOf(q, b)];
-    const at = (i: number, j: number): number => (i < 0 || j < 0 ? 4 : this.apart(i, j));
-    return SHORT + Math.round(UNITS * (at(pa, pb) + at(qa, qb)));
+    const { sources, places: { length: n } } = this;
+    return SHORT + Math.round(UNITS * (this.apart(sources[a * n + p], sources[b * n + p]) + this.apart(sources[a * n + q], sources[b * n + q])));
   }
 
-  /** What it costs a pixel to have a label: what it shows at the rim. */
-  private alone(p: number, label: number): number {
-    const own = this.sourceOf(p, label);
+  /** What it costs a place to have a label: how strange that is there, and what it shows at the rim. */
+  private alone(k: number, label: number): number {
+    const { logs, rough, usual, hole, open } = this.picture;
+    const own = this.sources[label * this.places.length + k];
     if (own < 0) return NEVER;
-    const { logs, rough } = this.usual;
-    let cost = Math.round(ROUGH * Math.abs(Math.log2((this.rough[own] + STILL) / (rough[p] + STILL))) + STRANGE * this.logs.reduce((sum, log, c) => sum + Math.abs(log[own] - logs[c][p]), 0));
+    const p = this.places[k];
+    const strange = Math.abs(logs[0][own] - usual.logs[0][p]) + Math.abs(logs[1][own] - usual.logs[1][p]) + Math.abs(logs[2][own] - usual.logs[2][p]);
+    let cost = Math.round(ROUGH * Math.abs(Math.log2((rough[own] + STILL) / (usual.rough[p] + STILL))) + STRANGE * strange);
     for (let way = 0; way < 4; way++) {
       const q = this.neighbour(p, way);
-      if (q < 0 || this.hole[q] || !this.open[q]) continue;
-      const source = this.sourceOf(q, label);
-      cost += source < 0 ? 4 * UNITS : SHORT + Math.round(2 * UNITS * this.apart(q, source));
+      if (q < 0 || hole[q] || !open[q]) continue;
+      cost += SHORT + Math.round(2 * UNITS * this.apart(q, this.sourceOf(q, label)));
     }
     return cost;
   }
 
   /** Lets pixels take a label where that makes the whole show less. @returns whether any did */
   private expand(label: number): boolean {
-    const { width } = this.size;
+    const { labels, costs, numbers, places, picture: { size: { width } } } = this;
+    const n = places.length;
     const { left, top, right, bottom } = this.box;
     const across = right - left + 1;
     const grid = createFlowGrid(across, bottom - top + 1);
@@ -98,14 +124,18 @@ export class PatchLabels {
       if (cost > 0) grid.sink[i] += cost;
       else grid.source[i] -= cost;
     };
-    for (const p of this.places) {
+    for (let k = 0; k < n; k++) {
+      const p = places[k];
       const at = inBox(p);
-      pay(at, this.alone(p, label) - this.alone(p, this.labels[p]));
-      for (const way of [0, 1]) {
-        const q = this.neighbour(p, way);
-        if (q < 0 || !this.hole[q]) continue;
-        const [now, taken, taking] = [this.seam(p, q, this.labels[p], this.labels[q]), this.seam(p, q, this.labels[p], label), this.seam(p, q, label, this.labels[q])];
-        const other = inBox(q);
+      pay(at, costs[label * n + k] - costs[labels[k] * n + k]);
+      for (let way = 0; way < 2; way++) {
+        const next = this.neighbour(p, way);
+        const m = next < 0 ? -1 : numbers[next];
+        if (m < 0 || (labels[k] === label && labels[m] === label)) continue;
+        const other = inBox(next);
+        const now = this.seam(k, m, labels[k], labels[m]);
+        const taken = this.seam(k, m, labels[k], label);
+        const taking = this.seam(k, m, label, labels[m]);
         pay(at, taking - now);
         pay(other, -taking);
         grid.ways[other * 4 + way + 2] += Math.max(0, taken + taking - now);
@@ -114,26 +144,29 @@ export class PatchLabels {
     // The source's side is the least that takes it: what gains nothing stays as it is.
     const takes = gridCut(grid);
     let changed = false;
-    for (const p of this.places) {
-      if (!takes[inBox(p)] || this.labels[p] === label) continue;
-      this.labels[p] = label;
+    for (let k = 0; k < n; k++) {
+      if (!takes[inBox(places[k])] || labels[k] === label) continue;
+      labels[k] = label;
       changed = true;
     }
     return changed;
   }
 
-  /** The labels, -1 outside the hole. @param rounds how often each is tried, at most */
+  /** The label of each pixel of the picture, -1 outside the hole. @param rounds how often each is tried, at most */
   solve(rounds: number): Int16Array {
     for (let round = 0; round < rounds; round++) {
       let changed = false;
-      for (const label of this.offsets.keys()) if (this.expand(label)) changed = true;
+      for (let label = 0; label < this.offsets.length; label++) if (this.expand(label)) changed = true;
       if (!changed) break;
     }
-    return this.labels;
+    const all = new Int16Array(this.numbers.length).fill(-1);
+    this.places.forEach((i, k) => (all[i] = this.labels[k]));
+    return all;
   }
 
   /** Whether every pixel is taken from somewhere. */
   isWhole(): boolean {
-    return this.places.every((p) => this.sourceOf(p, this.labels[p]) >= 0);
+    const n = this.places.length;
+    return this.labels.every((label, k) => this.sources[label * n + k] >= 0);
   }
 }

@@ -11,9 +11,11 @@ export interface Shift {
 
 /** Pixels about a place that must fit what they are taken from. */
 const RIM = 6;
-/** Pixels of the rim, and of the place itself, that are looked at, at most. */
-const MOST_RIM = 500;
-const MOST_INSIDE = 250;
+/** Pixels of the rim, and of the place itself, that are looked at, at most: at a glance, and closely. */
+const GLANCE = { rim: 70, inside: 40 };
+const CLOSELY = { rim: 420, inside: 200 };
+/** Shifts that are looked at closely. */
+const PROMISING = 400;
 /** Share of the rim that must be there where it is taken from. */
 const ENOUGH = 0.75;
 /** What a stop² costs by which the rim there is brighter or darker as a whole: it is made to fit. */
@@ -40,11 +42,11 @@ class RimComparison {
   private readonly rimRough: number;
   readonly box: Box;
 
-  constructor(private readonly features: HealFeatures, private readonly hole: Uint8Array, private readonly open: Uint8Array) {
+  constructor(private readonly features: HealFeatures, private readonly hole: Uint8Array, private readonly open: Uint8Array, most: typeof CLOSELY) {
     const { width, height, rough } = features;
     const distance = distanceFrom(createPlane(width, height, Float32Array.from(hole))).data;
-    this.rim = every(placesOf(Uint8Array.from(distance, (d, i) => (d > 0 && d <= RIM && open[i] ? 1 : 0))), MOST_RIM);
-    this.inside = every(placesOf(hole), MOST_INSIDE);
+    this.rim = every(placesOf(Uint8Array.from(distance, (d, i) => (d > 0 && d <= RIM && open[i] ? 1 : 0))), most.rim);
+    this.inside = every(placesOf(hole), most.inside);
     this.weights = Float32Array.from(this.rim, (i) => 1 / (1 + distance[i]));
     // Next to the place itself, roughness is that of its edge.
     const calm = this.rim.filter((i) => distance[i] > 3);
@@ -68,7 +70,7 @@ class RimComparison {
       if (!open[i] || hole[i]) return Infinity;
       roughness += rough[i];
     }
-    let [n, all, sr, sg, sb, qr, qg, qb] = [0, 0, 0, 0, 0, 0, 0, 0];
+    let n = 0, all = 0, sr = 0, sg = 0, sb = 0, q = 0;
     for (let k = 0; k < rim.length; k++) {
       const i = rim[k];
       const w = weights[k];
@@ -76,20 +78,20 @@ class RimComparison {
       const x = (i % width) + dx;
       const j = i + off;
       if (x < 0 || x >= width || j < 0 || j >= open.length || !open[j]) continue;
-      const [r, g, b] = [lr[j] - lr[i], lg[j] - lg[i], lb[j] - lb[i]];
+      const r = lr[j] - lr[i];
+      const g = lg[j] - lg[i];
+      const b = lb[j] - lb[i];
       n += w;
       sr += w * r;
       sg += w * g;
       sb += w * b;
-      qr += w * r * r;
-      qg += w * g * g;
-      qb += w * b * b;
+      q += w * (r * r + g * g + b * b);
     }
     if (n < ENOUGH * all) return Infinity;
     const bright = ((sr + sg + sb) / (3 * n)) ** 2;
     const tint = (sr * sr + sg * sg + sb * sb) / (n * n) - 3 * bright;
     const t = Math.log2((roughness / inside.length + STILL) / (this.rimRough + STILL));
-    return (qr + qg + qb) / n - 3 * bright * (1 - BRIGHTER) - tint * (1 - OTHER_TINT) + (t > 0 ? ROUGHER : SMOOTHER) * t * t + (FAR * Math.hypot(dx, dy)) / width;
+    return q / n - 3 * bright * (1 - BRIGHTER) - tint * (1 - OTHER_TINT) + (t > 0 ? ROUGHER : SMOOTHER) * t * t + (FAR * Math.hypot(dx, dy)) / width;
   }
 
   /** Whether all of the place can be taken from there. */
@@ -110,18 +112,20 @@ class RimComparison {
  * @returns the best, no two near each other; none where nothing is large enough.
  */
 export function rimShifts(features: HealFeatures, hole: Uint8Array, open: Uint8Array, count: number): Shift[] {
-  const rim = new RimComparison(features, hole, open);
-  if (rim.isEmpty) return [];
+  const glance = new RimComparison(features, hole, open, GLANCE);
+  if (glance.isEmpty) return [];
+  const rim = new RimComparison(features, hole, open, CLOSELY);
   const { width, height } = features;
-  const costs: Shift[] = [];
+  const seen: Shift[] = [];
   const { left, right, top, bottom } = rim.box;
   for (let dy = -top; dy + bottom < height; dy++) {
     for (let dx = -left; dx + right < width; dx++) {
-      const cost = rim.costOf(dx, dy);
-      if (cost < Infinity) costs.push({ dx, dy, cost });
+      const cost = glance.costOf(dx, dy);
+      if (cost < Infinity) seen.push({ dx, dy, cost });
     }
   }
-  costs.sort((a, b) => a.cost - b.cost);
+  const byCost = (a: Shift, b: Shift): number => a.cost - b.cost;
+  const costs = seen.sort(byCost).slice(0, PROMISING).map((shift) => ({ ...shift, cost: rim.costOf(shift.dx, shift.dy) })).filter(({ cost }) => cost < Infinity).sort(byCost);
   const apart = Math.max(3, 0.5 * Math.min(right - left, bottom - top));
   const best: Shift[] = [];
   for (const shift of costs) {
@@ -133,7 +137,7 @@ export function rimShifts(features: HealFeatures, hole: Uint8Array, open: Uint8A
 
 /** The same shifts on a grid twice as fine: each where it fits best, within a few pixels. */
 export function finerShifts(features: HealFeatures, hole: Uint8Array, open: Uint8Array, shifts: readonly Shift[]): Shift[] {
-  const rim = new RimComparison(features, hole, open);
+  const rim = new RimComparison(features, hole, open, CLOSELY);
   return shifts.flatMap((coarse): Shift[] => {
     let best: Shift | null = null;
     for (let dy = coarse.dy * 2 - 2; dy <= coarse.dy * 2 + 2; dy++) {

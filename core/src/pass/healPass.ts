@@ -15,6 +15,8 @@ interface PlacedPatch {
   readonly part: GridPart;
   readonly outline: PlacedOutline;
   readonly elsewhere: number;
+  /** Gains on red, green, blue, or null where they change nothing. */
+  readonly gains: Triple | null;
 }
 
 interface PlacedHeal {
@@ -49,7 +51,8 @@ function placePatch(patch: HealPatch, softness: number, placing: Placing): Place
   if (!part) return null;
   const elsewhere = placing.elsewhere(patchMap(patch, placing.shapes.full), part);
   if (elsewhere === null) return null;
-  return { part, elsewhere, outline: placeOutline(rings.map((ring) => ring.map((at) => ({ at, before: null, after: null }))), patch.rings.length > 0 ? softness : 0, placing) };
+  const gains = patch.gains.every((g) => g === 1) ? null : patch.gains;
+  return { part, elsewhere, gains, outline: placeOutline(rings.map((ring) => ring.map((at) => ({ at, before: null, after: null }))), patch.rings.length > 0 ? softness : 0, placing) };
 }
 
 /**
@@ -68,12 +71,13 @@ export const healPass: BringingPass<HealPass, PlacedHeal> = {
     const { s, kernels } = work;
     const layer = s.pieces;
     work.clearRow(layer, 4);
-    for (const { part, outline, elsewhere } of patches) {
+    for (const { part, outline, elsewhere, gains: own } of patches) {
       if (y < part.top || y >= part.top + part.height) continue;
       work.referenceCoords(y);
       kernels.outlineRow(s.coords, work.width, outline.edges, outline.count, outline.width, s.area);
       const x = part.left * 4;
       const { at, plane } = work.elsewhere(elsewhere, y - part.top);
+      if (own) kernels.balanceRow(at, plane, s.ones, part.width, own[0], own[1], own[2]);
       kernels.layerRow(layer + x, s.plane, at, at, plane, s.area + x, part.width, 1, 1);
     }
     work.copyRow(layer, s.source, 3);

@@ -7,6 +7,7 @@ import { useAppDispatch, useAppSelector } from '../store/store';
 import type { Frame } from '../store/api';
 import { BlendFields } from './BlendFields';
 import { FillFields } from './FillFields';
+import { HealFields } from './HealFields';
 import { LightFields } from './LightFields';
 import { MaskSection } from './MaskSection';
 import { percent } from './showValues';
@@ -86,11 +87,12 @@ export function PassPanel({ mix, pass, frames, tones, actions, onChange, onRemov
       {pass.why && <p className="why">{pass.why}.</p>}
       {'source' in pass && <SourceField mix={mix} pass={pass} frames={frames} onChange={onChange} />}
       {'matched' in pass && <label className="check"><input type="checkbox" checked={pass.matched === true} onChange={(e) => { onChange({ matched: e.currentTarget.checked }, true); e.currentTarget.blur(); }} />Brought to the light around it</label>}
+      {pass.kind === 'heal' && <HealFields pass={pass} onChange={onChange} />}
       {pass.kind === 'fill' && <FillFields pass={pass} onChange={onChange} />}
       {'mode' in pass && <BlendFields blending={pass} onChange={onChange} />}
       {pass.kind === 'adjust' && <ToneFields mix={mix} pass={pass} tones={tones} onChange={onChange} />}
       <Slide label="Opacity" value={pass.opacity} min={0} max={1} step={0.01} show={percent} rest={1} onChange={(opacity, done) => onChange({ opacity }, done)} />
-      <LightFields pass={pass} onChange={onChange} />
+      {'source' in pass && pass.matched ? <p className="soft">Its exposure and colour follow the light around it. Tie a Tone pass to it to change them.</p> : <LightFields pass={pass} onChange={onChange} />}
       <MaskSection mix={mix} pass={pass} frames={frames} onChange={onChange} onRemoveArea={onRemoveArea} />
       <h4>Paint</h4>
       <Brush />

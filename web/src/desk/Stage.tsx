@@ -15,11 +15,13 @@ import { CornerHandles } from './CornerHandles';
 import { lookedAt } from './lookedAt';
 import { whyUnseen } from './newPass';
 import { OutlineTool } from './OutlineTool';
+import { HealMarks } from './HealMarks';
 import { PlaceMark } from './PlaceMark';
 import { CompareBar, WipeLine } from './CompareBar';
 import { ComparedPicture, type ClientPicture } from './ComparedPicture';
 import { PlaceCard } from './PlaceCard';
 import { percent } from './showValues';
+import { SpotHeal } from './SpotHeal';
 import { SpotSearch } from './SpotSearch';
 import { SpotShape } from './SpotShape';
 import { toPlace, toStage } from './stagePlaces';
@@ -51,6 +53,7 @@ interface StageProps {
   readonly onAct: (command: Command, done: boolean) => void;
   /** What was begun by a drag is given up. */
   readonly onCancel: () => void;
+  readonly onUndo: () => void;
   readonly onChange: (id: string, changes: PassChanges, done: boolean) => void;
   readonly onTones: (tones: ToneCounts | null) => void;
   readonly onFaces: (faces: ReadonlyMap<string, ImageBitmap>) => void;
@@ -81,7 +84,7 @@ function layOut(canvas: HTMLCanvasElement, { view, left, top }: Drawn, now: View
 }
 
 /** The picture: drawn by the engine's worker, moved and zoomed here, painted on with the pointer. */
-export function Stage({ shot, shoot, mix, standing, settled, saved, target, frames, onStroke, onDraw, onAct, onCancel, onChange, onTones, onFaces, onReadings, next, zoomRequest }: StageProps) {
+export function Stage({ shot, shoot, mix, standing, settled, saved, target, frames, onStroke, onDraw, onAct, onCancel, onUndo, onChange, onTones, onFaces, onReadings, next, zoomRequest }: StageProps) {
   const stage = useRef<HTMLDivElement>(null);
   const [canvas, setCanvas] = useState<HTMLCanvasElement | null>(null);
   const [beside, setBeside] = useState<HTMLCanvasElement | null>(null);
@@ -92,7 +95,7 @@ export function Stage({ shot, shoot, mix, standing, settled, saved, target, fram
   const canvases = useRef<readonly (HTMLCanvasElement | null)[]>([]);
   canvases.current = [canvas, beside];
   const onDrawn = useCallback((drawn: Drawn) => { for (const each of canvases.current) if (each) layOut(each, drawn, viewNow.current); }, []);
-  const { show, search, insetOf, askReadings, askStarts, lineUpPart, snap: snapArea, map, askFaces, readAhead, probe, state } = useEngine(shot, canvas, beside, onDrawn);
+  const { show, search, insetOf, heal, askReadings, askStarts, lineUpPart, snap: snapArea, map, askFaces, readAhead, probe, state } = useEngine(shot, canvas, beside, onDrawn);
   const pictureIsThere = state.final;
   const { panel, corners, part, snap, tool, look, solo, radius, softness, strength, compare, telling, mapped, marking, starting, spot } = useAppSelector((s) => s.desk);
   const dispatch = useAppDispatch();
@@ -187,11 +190,11 @@ export function Stage({ shot, shoot, mix, standing, settled, saved, target, fram
   const pinch = usePinch(view, { zoomAt });
   useOwnWheel(stage);
   useArrows(panel === 'pass' && !spot, view, { pan, size });
-  const searches = tool === 'search' && panel === 'pass' && compare?.way !== 'beside' && !space;
-  const paints = tool !== 'pan' && tool !== 'search' && target !== null && compare?.way !== 'beside' && !space;
+  const searches = (tool === 'search' || tool === 'heal') && panel === 'pass' && compare?.way !== 'beside' && !space;
+  const paints = tool !== 'pan' && tool !== 'search' && tool !== 'heal' && target !== null && compare?.way !== 'beside' && !space;
   const picksPlace = picks(tool);
   const drawn = drawnBy(tool);
-  const pointing = useSpotPointer(mix, view);
+  const pointing = useSpotPointer(mix, view, tool === 'heal');
   const unseen = paints ? whyUnseen(mix, target, solo) : null;
 
   const fillRamp = (from: Point, to: Point, done: boolean): void => {
@@ -222,7 +225,7 @@ export function Stage({ shot, shoot, mix, standing, settled, saved, target, fram
       return;
     }
     if (searches && event.button === 0) {
-      if (spot) onCancel();
+      if (spot && !spot.heals) onCancel();
       return pointing.down(event, at);
     }
     if (!paints || event.button === 1) {
@@ -303,9 +306,11 @@ export function Stage({ shot, shoot, mix, standing, settled, saved, target, fram
       {state.ticket === 0 && !state.failure && <div className="waiting">{state.loading ? `Loading frames, ${state.loading.done} of ${state.loading.total}` : 'Opening…'}</div>}
       {state.failure && <div className="waiting">{state.failure}</div>}
       {paints && <div className={`hint ${tool === 'more' || tool === 'less' ? tool : 'draw'}`} role="status">{wordOf(tool)} “{target.name}”{unseen && <span className="late">: not seen, {unseen}</span>}</div>}
-      {searches && !spot && <div className="hint draw" role="status">Search by spot: click what is not clean, drag from its middle, or Shift and drag round it</div>}
+      {searches && !spot && <div className="hint draw" role="status">{tool === 'heal' ? 'Heal: click a spot, drag from the middle of a larger one, or Shift and drag round it' : 'Search by spot: click what is not clean, drag from its middle, or Shift and drag round it'}</div>}
       {searches && <SpotShape shape={pointing.shape} spot={spot} at={pointer} radius={ring / 2} toScreen={toStage(mix, view)} />}
-      {spot && panel === 'pass' && <SpotSearch key={`${spot.areas[0].id} ${spot.at.join()}`} spot={spot} standing={standing} view={view} stage={size} frames={frames} search={search} insetOf={insetOf} onAct={onAct} onCancel={onCancel} onStay={spot.found ? (at) => void letStay({ shot, at, stays: true }).unwrap().catch(failed) : null} />}
+      {spot?.heals && panel === 'pass' && <SpotHeal key={spot.areas[0].id} spot={spot} mix={standing} view={view} stage={size} heal={heal} onAct={onAct} onUndo={onUndo} />}
+      {panel === 'pass' && target?.kind === 'heal' && compare?.way !== 'beside' && !paints && <HealMarks mix={mix} pass={target} view={view} onAct={onAct} />}
+      {spot && !spot.heals && panel === 'pass' && <SpotSearch key={`${spot.areas[0].id} ${spot.at.join()}`} spot={spot} standing={standing} view={view} stage={size} frames={frames} search={search} insetOf={insetOf} onAct={onAct} onCancel={onCancel} onStay={spot.found ? (at) => void letStay({ shot, at, stays: true }).unwrap().catch(failed) : null} />}
       {check && <div className="hint">{CHECK_WORDS[check.kind]}</div>}
       {panel === 'pass' && target && tool !== 'outline' && compare?.way !== 'beside' && <AreaHandles mix={mix} pass={target} view={view} onAct={onAct} />}
       {panel === 'pass' && target && tool === 'outline' && <OutlineTool idle={space} mix={mix} pass={target} view={view} onAct={onAct} />}

@@ -43,7 +43,7 @@ function Face({ pass, face, tied, count }: { pass: Pass; face: string | null; ti
   const closed = useAppSelector((s) => s.desk.closed.includes(pass.id));
   if (pass.kind === 'bundle') return <button className="thumb" aria-expanded={!closed} aria-label={`${closed ? 'Unfold' : 'Fold'} ${pass.name}`} onClick={(e) => { e.stopPropagation(); dispatch(bundleClosed(pass.id)); }}>{closed ? `${count} ▸` : `◂ ${count}`}</button>;
   if (pass.kind === 'fill') return <div className="thumb" style={{ background: pass.around ? 'radial-gradient(#fff, #9aa3ab)' : pass.ramp ? `linear-gradient(90deg, ${hexOf(pass.tone)}, ${hexOf(pass.ramp.tone)})` : hexOf(pass.tone) }} />;
-  return <div className="thumb" style={face ? { backgroundImage: `url(/api/frames/${face}/thumbnail)` } : {}}>{face ? '' : pass.kind === 'adjust' ? (tied === null ? 'all below' : 'tied ◂') : 'below'}</div>;
+  return <div className="thumb" style={face ? { backgroundImage: `url(/api/frames/${face}/thumbnail)` } : {}}>{face ? '' : pass.kind === 'adjust' ? (tied === null ? 'all below' : 'tied ◂') : pass.kind === 'heal' ? 'healed' : 'below'}</div>;
 }
 
 /** A mask, small: white where the pass counts. */

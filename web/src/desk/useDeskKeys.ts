@@ -54,6 +54,7 @@ export function useDeskKeys({ passes, actions, onChange, onStep, onZoom, onShot,
   useDeskKey(DRAWN.map(({ key }) => key).join(), (event) => dispatch(toolTaken(DRAWN.find(({ key }) => key === event.key.toLowerCase())!.kind)));
   useDeskKey('z', () => dispatch(toolTaken('outline')));
   useDeskKey('slash', () => panel === 'pass' && dispatch(toolTaken(tool === 'search' ? 'pan' : 'search')));
+  useDeskKey('backslash', () => panel === 'pass' && dispatch(toolTaken(tool === 'heal' ? 'pan' : 'heal')));
   // The strip of a place that was searched is closed by itself.
   useDeskKey('escape', () => !spot && dispatch(toolTaken('pan')));
   useDeskKey('comma', () => dispatch(radiusScaled(1 / 1.2)));

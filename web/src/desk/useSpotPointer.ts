@@ -10,10 +10,12 @@ import type { Viewport } from './useViewport';
 /** Screen pixels from which on a press is a drag, and between points of a line drawn by hand. */
 const DRAGGED = 4;
 const APART = 6;
+/** How soft the edge of a round place is that is healed. */
+const HEALED_EDGE = 0.25;
 
 /** A round place: its middle, and a point of its rim. */
-export function roundSpot(at: Point, rim: Point): SearchedSpot {
-  const area: Area = { id: freshId('area'), kind: 'spot', join: 'add', inverted: false, at: roundedPoint(at), rim: roundedPoint(rim), ratio: 1, softness: 0 };
+export function roundSpot(at: Point, rim: Point, softness = 0): SearchedSpot {
+  const area: Area = { id: freshId('area'), kind: 'spot', join: 'add', inverted: false, at: roundedPoint(at), rim: roundedPoint(rim), ratio: 1, softness };
   return { areas: [area], at };
 }
 
@@ -37,7 +39,7 @@ export function spotOf(area: Area): SearchedSpot {
 }
 
 /** Points at a place to be searched: a click takes as much as the brush is wide, a drag goes from the middle to the rim, and with Shift round the place. */
-export function useSpotPointer(mix: MixDocument, view: Viewport) {
+export function useSpotPointer(mix: MixDocument, view: Viewport, heals: boolean) {
   const dispatch = useAppDispatch();
   const radius = useAppSelector((s) => s.desk.radius);
   const drag = useRef<{ readonly from: Point; readonly byHand: boolean; points: Point[] } | null>(null);
@@ -65,11 +67,13 @@ export function useSpotPointer(mix: MixDocument, view: Viewport) {
       drag.current = null;
       setShape(null);
       const place = (p: Point): Point => toPlace(mix, view, p);
-      if (d.byHand) dispatch(spotSearched(drawnSpot(d.points.map(place))));
-      else if (Math.hypot(at[0] - d.from[0], at[1] - d.from[1]) >= DRAGGED) dispatch(spotSearched(roundSpot(place(d.from), place(at))));
+      const meant = (spot: SearchedSpot | null): void => void dispatch(spotSearched(spot && heals ? { ...spot, heals } : spot));
+      const edge = heals ? HEALED_EDGE : 0;
+      if (d.byHand) meant(drawnSpot(d.points.map(place)));
+      else if (Math.hypot(at[0] - d.from[0], at[1] - d.from[1]) >= DRAGGED) meant(roundSpot(place(d.from), place(at), edge));
       else {
         const [x, y] = place(d.from);
-        dispatch(spotSearched(roundSpot([x, y], [x + radius, y])));
+        meant(roundSpot([x, y], [x + radius, y], edge));
       }
       return true;
     },

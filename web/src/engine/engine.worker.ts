@@ -12,6 +12,8 @@ import type { Answer, FromEngine, ToEngine, Wish } from './messages';
 import { MixReceiver } from './mixTransfer';
 import { roughPart, Session, visiblePart, type Fineness, type Visible } from './session';
 import { edgeWitnesses, SNAP_SIDE, snapArea } from './snapArea';
+import { healGrid } from '@zaddle/core/heal/lookToHeal';
+import { healSpot } from './healSpot';
 import { candidateLight, insetOf, namedInset, searchSpot, type SpotSearch } from './searchSpot';
 import { structureDifference } from './structureDifference';
 import { Threads } from './threads';
@@ -324,6 +326,38 @@ async function search(question: Asked<'search'>): Promise<void> {
   }
 }
 
+/** Heals a place from the picture about it, by the originals where these are finer than proxies: the first way as soon as it is found, others after it. */
+async function heal({ mix, areas, ticket }: Asked<'heal'>): Promise<void> {
+  const s = session;
+  searching = -ticket;
+  const isOver = (): boolean => session !== s || searching !== -ticket;
+  const last = (): void => send({ kind: 'healed', ticket, way: null, more: false });
+  try {
+    const box = s && s.boxOf(mix, areas);
+    if (!box) return last();
+    const home = mix.frames[mix.reference];
+    const grid = healGrid(home, areas, box);
+    const frames = [...new Set([mix.reference, ...mix.passes.flatMap((pass) => framesOfPass(mix, pass))])];
+    const region = s.healRegion(mix, grid);
+    const whole = !region && s.sources.halvings(home, 1) === 0;
+    await fetchProxies(frames.filter((frame) => !s.sources.has(frame, whole)), !whole, (frame, proxy) => s.sources.addProxy(frame, proxy, whole ? 0 : 1));
+    // What cannot be loaded is seen as coarsely as it is.
+    if (region) await s.loadPlace(mix, region, frames).catch(() => undefined);
+    if (isOver()) return last();
+    for (const way of healSpot(s, mix, areas, box)) {
+      send({ kind: 'healed', ticket, way, more: true });
+      // The picture with it comes before the next way is looked for.
+      for (let k = 0; k < 3; k++) await turn();
+      while (busy || waiting) await new Promise((resolve) => setTimeout(resolve, 20));
+      if (isOver()) return last();
+    }
+    last();
+  } catch (error) {
+    last();
+    if (session === s) send({ kind: 'failed', why: (error as Error).message });
+  }
+}
+
 /** The shot that was read ahead last. */
 let ahead: string | null = null;
 
@@ -365,6 +399,8 @@ addEventListener('message', ({ data }: MessageEvent<ToEngine>) => {
   } else if (data.kind === 'inset') {
     const inset = spot && insetOf(spot, data.frame);
     send({ kind: 'insetMade', ticket: data.ticket, inset: inset && namedInset(inset, data.id) });
+  } else if (data.kind === 'heal') {
+    void heal({ ...data, mix: receiver.unpack(data.mix) });
   } else if (data.kind === 'probe') {
     tellPlace({ ...data, mix: receiver.unpack(data.mix) });
   } else {

@@ -5,6 +5,7 @@ import type { Probe } from '@zaddle/core/graph/probeMix';
 import type { CandidateWord, WhyLooked } from '@zaddle/core/clean/rateCandidates';
 import type { Area, Matrix3, SourcePass } from '@zaddle/document';
 import type { Check } from './checkMix';
+import type { HealWay } from './healSpot';
 import type { PackedMix } from './mixTransfer';
 
 /** How the picture lies on the screen: screen pixel = offset + scale * output pixel. */
@@ -60,6 +61,8 @@ export type ToEngine =
   | { readonly kind: 'search'; readonly mix: PackedMix; readonly areas: readonly Area[]; readonly why: WhyLooked; readonly ticket: number }
   /** The inset that takes the place that was searched last from a frame. */
   | { readonly kind: 'inset'; readonly frame: string; readonly id: string; readonly ticket: number }
+  /** Ways to heal a place from the picture itself. The newest wins. */
+  | { readonly kind: 'heal'; readonly mix: PackedMix; readonly areas: readonly Area[]; readonly ticket: number }
   /** What the picture is at a place, output pixels, and where it comes from. The newest wins. */
   | { readonly kind: 'probe'; readonly mix: PackedMix; readonly at: readonly [number, number]; readonly scale: number; readonly pass: string | null; readonly ticket: number };
 
@@ -100,6 +103,8 @@ export type Answer =
   | { readonly kind: 'probed'; readonly ticket: number; readonly probe: Probe }
   /** `more`: the same follows from finer pixels. */
   | { readonly kind: 'searched'; readonly ticket: number; readonly spot: FoundSpot | null; readonly more: boolean }
+  /** One way to heal a place, null: none is found; `more`: another may follow. */
+  | { readonly kind: 'healed'; readonly ticket: number; readonly way: HealWay | null; readonly more: boolean }
   | { readonly kind: 'insetMade'; readonly ticket: number; readonly inset: SourcePass | null }
   | { readonly kind: 'partLinedUp'; readonly pass: string; readonly found: { readonly alignment: Matrix3; readonly residualPx: number; readonly windows: number } | null }
   | { readonly kind: 'failed'; readonly why: string };

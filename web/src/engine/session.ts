@@ -9,6 +9,9 @@ import { partWhere } from '@zaddle/core/image/nearMask';
 import { lightFace } from '@zaddle/core/clean/lightFace';
 import { lookAtPlace, placeGrid, type PlaceBox, type PlaceLooks } from '@zaddle/core/clean/lookAtPlace';
 import { placeBox } from '@zaddle/core/clean/placeBox';
+import { lookToHeal, type PlacedHealGrid } from '@zaddle/core/heal/lookToHeal';
+import type { HealLook } from '@zaddle/core/heal/healLook';
+import { gridRegion } from '@zaddle/core/graph/elsewhere';
 import { underCleanUp } from '@zaddle/core/clean/cleanUpBundle';
 import { placedBytes, wholeGrid, type OutputGrid, type PlacedMix, type PlacedSource } from '@zaddle/core/graph/placedMix';
 import { maskFaces } from '@zaddle/core/graph/maskFaces';
@@ -254,6 +257,24 @@ export class Session {
     const region = this.placeRegion(mix, box);
     const pixels = (id: string, scale: number): PlacedSource => (region && this.sources.partFor(straight(mix), id, region)) ?? this.sources.copyFor(id, mix.frames[id], scale);
     return lookAtPlace({ kernels: this.kernels, arena: this.arena() }, prepared, this.found, areas, box, frames, (needed, scale) => new Map(needed.map((id) => [id, pixels(id, scale)] as const)));
+  }
+
+  /** A place that is to be healed, in the picture that a clean-up is laid over. */
+  lookToHeal(mix: MixDocument, areas: readonly Area[], grid: PlacedHealGrid): HealLook {
+    const prepared = this.prepareOther({ ...mix, passes: underCleanUp(mix.passes) }, true);
+    const region = this.healRegion(mix, grid);
+    const pixels = (id: string, scale: number): PlacedSource => {
+      const whole = this.sources.copyFor(id, mix.frames[id], scale);
+      const part = region && this.sources.partFor(straight(mix), id, region);
+      return part ? { ...part, instead: whole } : whole;
+    };
+    return lookToHeal({ kernels: this.kernels, arena: this.arena() }, prepared, this.found, areas, grid, (needed, scale) => new Map(needed.map((id) => [id, pixels(id, scale)] as const)));
+  }
+
+  /** The part of the reference that is looked at to heal a place, where proxies are too coarse for it; null: they are fine. */
+  healRegion(mix: MixDocument, { grid, toReference: h }: PlacedHealGrid): Region | null {
+    const scale = 1 / Math.sqrt(Math.abs(h[0] * h[4] - h[1] * h[3]));
+    return this.wantsPart(mix.frames[mix.reference], scale) ? { ...gridRegion(grid), level: levelFor(scale) } : null;
   }
 
   /** Loads the pixels of the originals at a place. */

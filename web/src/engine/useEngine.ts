@@ -1,4 +1,5 @@
 import { useCallback, useEffect, useRef, useState } from 'react';
+import type { HealWay } from './healSpot';
 import type { Area, MixDocument, SourcePass } from '@zaddle/document';
 import type { Check } from './checkMix';
 import { openEngine, type OpenEngine, type Question } from './engineWorker';
@@ -63,6 +64,8 @@ export interface Engine {
   readonly search: (mix: MixDocument, areas: readonly Area[], why: WhyLooked, tell: (spot: FoundSpot | null) => void) => void;
   /** The inset that takes the place that was searched last from a frame; null where there is none. */
   readonly insetOf: (frame: string, id: string) => Promise<SourcePass | null>;
+  /** Ways to heal a place from the picture itself, told one after the other as they are found. */
+  readonly heal: (mix: MixDocument, areas: readonly Area[], tell: (answer: { readonly way: HealWay | null; readonly more: boolean }) => void) => void;
   /** Has what a shot is opened with at hand, for when it is next. */
   readonly readAhead: (shot: string, frames: readonly string[]) => void;
 }
@@ -116,6 +119,10 @@ export function useEngine(shot: string, canvas: HTMLCanvasElement | null, other:
         questions.current.open.get(answer.ticket)?.((answer.kind === 'searched' ? answer.spot : answer.inset) as never);
         if (answer.kind !== 'searched' || !answer.more) questions.current.open.delete(answer.ticket);
       }
+      if (answer.kind === 'healed') {
+        questions.current.open.get(answer.ticket)?.(answer as never);
+        if (!answer.more) questions.current.open.delete(answer.ticket);
+      }
       if (answer.kind === 'faced') setState((s) => ({ ...s, faces: answer.faces }));
       if (answer.kind === 'read') setState((s) => ({ ...s, readings: answer.readings }));
       if (answer.kind === 'started') setState((s) => ({ ...s, starts: answer.starts }));
@@ -157,10 +164,11 @@ export function useEngine(shot: string, canvas: HTMLCanvasElement | null, other:
   }, []);
   const search = useCallback((mix: MixDocument, areas: readonly Area[], why: WhyLooked, tell: (spot: FoundSpot | null) => void) => ask((number) => ({ kind: 'search', mix: sender.current.pack(mix, true), areas, why, ticket: number }), tell), [ask]);
   const insetOf = useCallback((frame: string, id: string): Promise<SourcePass | null> => new Promise((resolve) => ask((number) => ({ kind: 'inset', frame, id, ticket: number }), resolve)), [ask]);
+  const heal: Engine['heal'] = useCallback((mix, areas, tell) => ask<{ way: HealWay | null; more: boolean }>((number) => ({ kind: 'heal', mix: sender.current.pack(mix, true), areas, ticket: number }), (answer) => answer && tell(answer)), [ask]);
   const snap = useCallback((mix: MixDocument, pass: string, area: string) => engine.current?.post({ kind: 'snap', mix: sender.current.pack(mix, true), pass, area }), []);
   const map = useCallback((mix: MixDocument, columns: number, rows: number) => engine.current?.post({ kind: 'map', mix: sender.current.pack(mix, true), columns, rows }), []);
   const askFaces = useCallback((mix: MixDocument, columns: number, rows: number) => engine.current?.post({ kind: 'faces', mix: sender.current.pack(mix, true), columns, rows }), []);
   const askReadings = useCallback((mix: MixDocument) => engine.current?.post({ kind: 'readings', mix: sender.current.pack(mix, true) }), []);
   const askStarts = useCallback((mix: MixDocument, columns: number, rows: number) => engine.current?.post({ kind: 'starts', mix: sender.current.pack(mix, true), columns, rows }), []);
-  return { state, show, search, insetOf, askReadings, askStarts, lineUpPart, askFaces, map, snap, probe, readAhead };
+  return { state, show, search, insetOf, heal, askReadings, askStarts, lineUpPart, askFaces, map, snap, probe, readAhead };
 }

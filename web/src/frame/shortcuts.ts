@@ -22,6 +22,7 @@ export const SHORTCUTS = {
     ...DRAWN.map(({ key, shortcut }) => ({ keys: key, what: shortcut })),
     { keys: 'z', what: 'Outline on the selected pass: click for corners, drag to bend, first point or Enter closes' },
     { keys: '/', what: 'Search by spot: click, drag, or Shift and drag round a place; arrows try frames in the picture, Enter takes one' },
+    { keys: '\\', what: 'Heal from the picture itself: a click heals a spot, a drag or Shift and a drag a larger place; arrows go through the ways to do it' },
     { keys: 'Shift + n and p', what: 'The next place where frames disagree, and the one before; Enter takes the best frame, Shift + Enter lets it stay' },
     { keys: 'Escape', what: 'Put the tool down; drag moves the picture' },
     { keys: ', and .', what: 'Smaller and larger brush (also Alt + wheel)' },

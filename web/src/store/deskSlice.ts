@@ -2,13 +2,15 @@ import type { Area } from '@zaddle/document';
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
 
 /** What a drag on the picture does: move it, paint on the selected pass, or draw an area of a kind on it. */
-export type Tool = 'pan' | 'search' | 'more' | 'less' | 'neutral' | 'tone' | 'sample' | 'fillRamp' | Area['kind'];
+export type Tool = 'pan' | 'search' | 'heal' | 'more' | 'less' | 'neutral' | 'tone' | 'sample' | 'fillRamp' | Area['kind'];
 /** A place that is searched in all frames, shares of the longer side; `at` is its middle. */
 export interface SearchedSpot {
   readonly areas: readonly Area[];
   readonly at: readonly [number, number];
   /** Where it was found by itself, and may be let stay: the frame that shows something there. */
   readonly found?: { readonly frame: string | null };
+  /** It is to be healed from the picture itself. */
+  readonly heals?: boolean;
 }
 /** What the picture shows. */
 export type Look = 'after' | 'before' | 'without' | 'clipping' | 'coloured' | 'mask';
@@ -108,7 +110,7 @@ export const deskSlice = createSlice({
     frameChosen: (state, { payload }: PayloadAction<string>) => ({ ...state, frame: payload }),
     aloneSet: (state, { payload }: PayloadAction<boolean>) => ({ ...state, alone: payload }),
     checkChosen: (state, { payload }: PayloadAction<CheckKind>) => ({ ...state, check: state.check === payload ? ('off' as const) : payload }),
-    spotSearched: (state, { payload }: PayloadAction<SearchedSpot | null>) => ({ ...state, spot: payload, tool: payload ? ('search' as const) : state.tool, compare: payload ? null : state.compare, starting: false, look: 'after' as const }),
+    spotSearched: (state, { payload }: PayloadAction<SearchedSpot | null>) => ({ ...state, spot: payload, tool: payload ? (payload.heals ? ('heal' as const) : ('search' as const)) : state.tool, compare: payload ? null : state.compare, starting: false, look: 'after' as const }),
     cornersToggled: (state) => ({ ...state, corners: !state.corners }),
     partAsked: (state, { payload }: PayloadAction<string>) => ({ ...state, part: { pass: payload, count: (state.part?.count ?? 0) + 1 } }),
     snapAsked: (state, { payload }: PayloadAction<{ pass: string; area: string }>) => ({ ...state, snap: { ...payload, count: (state.snap?.count ?? 0) + 1 } }),
