@@ -1,51 +1,26 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import type { Found } from '../src/found/found';
 import { invert, mapPoint, type Homography } from '../src/geometry/homography';
 import { NO_LENS } from '../src/geometry/lens';
 import { Heap } from '../src/graph/heap';
-import { Keep } from '../src/graph/keep';
+import type { Keep } from '../src/graph/keep';
 import { maskFaces } from '../src/graph/maskFaces';
 import { placeMix } from '../src/graph/placeMix';
-import { placedBytes, wholeGrid, type OutputGrid, type PlacedSource } from '../src/graph/placedMix';
+import { placedBytes, wholeGrid, type OutputGrid } from '../src/graph/placedMix';
 import { contributionMap } from '../src/graph/contributionMap';
 import { probeMix } from '../src/graph/probeMix';
 import { prepareMix } from '../src/graph/prepareMix';
 import { readyMix } from '../src/graph/readyMix';
 import { RowRenderer } from '../src/graph/rowRenderer';
-import { createPlane, mapPlane, type Pixels } from '../src/image/plane';
 import { Arena } from '../src/kernels/arena';
 import { BLEND_MODE_CODES } from '../src/blend/blendModes';
-import type { HealPass, HealPatch, Quad, AdjustPass, Area, BlendMode, BundlePass, FillPass, FrameUse, Mix, Pass, PixelsOf, SourcePass } from '@zaddle/document';
-import { seeded, testKernels, testTools } from './kernelMemory';
+import type { HealPass, HealPatch, AdjustPass, Area, BlendMode, BundlePass, FillPass, Mix, Pass, PixelsOf, SourcePass } from '@zaddle/document';
+import { FOUND, H, IDS, kernels, newKeep, PICTURES, pixelsIn, quadAt, ready, render, sourceArena, tools, use, W } from './evaluation';
 
 /*
  * One evaluator for every level: what it makes does not depend on what was kept, on the order of asking, or on how the
  * picture is cut into parts; and levels agree.
  */
-
-const [W, H] = [480, 320];
-
-/** A smooth picture with some edges, so that levels can agree. */
-function picture(seed: number): Pixels {
-  const next = seeded(seed);
-  const waves = Array.from({ length: 5 }, () => [next() * 0.05, next() * 0.05, next() * 6, 20 + next() * 25]);
-  const box = [80 + next() * 200, 60 + next() * 120, 60 + next() * 120, 50 + next() * 90];
-  const data = new Uint8Array(W * H * 3);
-  for (let y = 0; y < H; y++) for (let x = 0; x < W; x++) for (let c = 0; c < 3; c++) {
-    const inside = x > box[0] && x < box[0] + box[2] && y > box[1] && y < box[1] + box[3];
-    data[(y * W + x) * 3 + c] = Math.max(4, Math.min(250, 120 + (inside ? 60 : 0) + waves.reduce((sum, [fx, fy, phase, size], k) => sum + size * Math.sin(fx * x + fy * y + phase + c * k), 0)));
-  }
-  return { width: W, height: H, data };
-}
-const IDS = ['a', 'b', 'c'];
-const PICTURES = new Map(IDS.map((id, k) => [id, picture(k + 3)]));
-const use = (k: number): FrameUse => ({ width: W, height: H, homography: k === 0 ? [1, 0, 0, 0, 1, 0, 0, 0, 1] : [1, 0.002 * k, 1.3 * k, -0.001 * k, 1, -0.8 * k, 0, 1e-6 * k, 1], mesh: null, stops: -k, balance: [1, 1 + 0.05 * k, 1 - 0.04 * k] });
-const SHARE = mapPlane(createPlane(120, 80), (_, i) => (Math.sin((i % 120) / 9) + 1) / 2);
-const FOUND: Found = {
-  reference: 'a', share: () => SHARE,
-  atWindow: () => ({ a: mapPlane(createPlane(120, 80), (_, i) => (i % 120 > 30 && i % 120 < 34 ? 0.3 : 0)), b: mapPlane(createPlane(120, 80), (_, i) => (i % 120 >= 34 && i % 120 < 80 ? 1 : i % 120 > 30 && i % 120 < 34 ? 0.9 : 0)), top: 10, bottom: 70 }),
-};
 
 const point = fc.tuple(fc.double({ min: 0, max: 1, noNaN: true }), fc.double({ min: 0, max: 0.66, noNaN: true }));
 const pixels: fc.Arbitrary<PixelsOf> = fc.constantFrom({ kind: 'below' as const }, { kind: 'frame' as const, frame: 'b' });
@@ -69,7 +44,6 @@ const blending = { mode: fc.constantFrom(...(Object.keys(BLEND_MODE_CODES) as Bl
 const fillPass: fc.Arbitrary<Pass> = fc.record({ ...common, ...blending, id: fc.constant(''), name: fc.constant(''), within: fc.constant(null), why: fc.constant(''), kind: fc.constant('fill' as const), tone: fc.constant([0.4, 0.3, 0.1] as const), ramp: fc.constantFrom(null, { from: [0.2, 0.1], to: [0.7, 0.4], tone: [0, 0.1, 0.9] } as const), around: fc.boolean() })
   // What lies around a mask that is everywhere is the picture itself: what is left of the two by *difference* is noise, which levels do not share.
   .map((pass): FillPass => (pass.around ? { ...pass, mode: 'normal' } : pass));
-const quadAt = (x: number, y: number, w: number, h: number): Quad => [[x, y], [x + w, y], [x + w, y + h], [x, y + h]];
 const healPatch: fc.Arbitrary<HealPatch> = fc.tuple(fc.constantFrom([0.1, 0.2], [0.5, 0.3], [0.7, 0.05]), fc.constantFrom([0.4, 0.1], [0.2, 0.35], [0.62, 0.2]), fc.boolean(), fc.boolean()).map(([[x, y], [u, v], turned, ringed]): HealPatch => {
   const from = quadAt(u, v, 0.14, 0.12);
   return { gains: turned ? [0.8, 1, 1.3] : [1, 1, 1], to: quadAt(x, y, 0.14, 0.12), from: turned ? [from[1], from[0], from[3], from[2]] : from, rings: ringed ? [[[x + 0.01, y + 0.02], [x + 0.12, y + 0.01], [x + 0.07, y + 0.11]]] : [] };
@@ -98,32 +72,6 @@ const mixes: fc.Arbitrary<Mix> = fc.tuple(fc.array(fc.oneof({ weight: 4, arbitra
   passes: [{ id: 'under', name: '', within: null, why: '', kind: 'light', source: { kind: 'merge' }, alignment: null, mode: 'normal', brightness: 1, colour: 1, on: true, opacity: 1, mask: [], exposure: 0, balance: [1, 1, 1] }, ...passes],
 }));
 
-const tools = testTools(48 << 20);
-const ready = (mix: Mix) => readyMix(tools, mix, FOUND, PICTURES).prepared;
-const BYTES = 160 << 20;
-const kernels = testKernels(BYTES);
-const HALF = BYTES / 2;
-const pixelsIn = new Map<string, PlacedSource>();
-const sourceArena = new Arena(kernels.memory.buffer, 1024, HALF);
-for (const [id, { data }] of PICTURES) pixelsIn.set(id, { at: sourceArena.placeBytes(data as Uint8Array), width: W, height: H, depth: 8, name: 'whole' });
-
-/** Renders rows of a grid, encoded. @param rows which, in which order. */
-function render(prepared: ReturnType<typeof ready>, grid: OutputGrid, keep: { keep: Keep; grid: string; working: string | null } | null = null, rows = Array.from({ length: grid.height }, (_, y) => y)): Uint8Array {
-  const mark = sourceArena.mark();
-  keep?.keep.begin();
-  const placed = placeMix(prepared, pixelsIn, grid, sourceArena, keep && { keeper: keep.keep, grid: keep.grid, working: keep.working });
-  const start = sourceArena.take(placedBytes(placed));
-  const renderer = new RowRenderer(kernels, new Arena(kernels.memory.buffer, start, start + placedBytes(placed)), placed);
-  const at = sourceArena.take(grid.width * 3);
-  const out = new Uint8Array(grid.width * grid.height * 3);
-  for (const y of rows) {
-    renderer.encodeRow(y, at);
-    out.set(new Uint8Array(kernels.memory.buffer, at, grid.width * 3), y * grid.width * 3);
-  }
-  sourceArena.release(mark);
-  return out;
-}
-const newKeep = (bytes = HALF): Keep => new Keep(new Heap(HALF, HALF + bytes), kernels.memory.buffer);
 const runs = { numRuns: 40 };
 
 describe('one evaluator', () => {

@@ -200,7 +200,7 @@ test('the picture is moved by space and a drag, whatever the tool, and by arrows
   await page.keyboard.down('Control');
   await page.mouse.wheel(0, -20);
   await page.keyboard.up('Control');
-  expect((await view())[2]).toBeGreaterThan(1.1);
+  await expect.poll(async () => (await view())[2]).toBeGreaterThan(1.1);
   expect(await page.evaluate(() => window.visualViewport!.scale)).toBe(1);
   expect(JSON.stringify(await passes(request))).toBe(before);
 });

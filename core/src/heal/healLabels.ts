@@ -25,7 +25,7 @@ const COARSE = 132;
 const SMALL = 56;
 /** Offsets that pixels may be taken by, and pieces that are left in the end. */
 const REPEATING = 24;
-const WHOLE = 12;
+const WHOLE = 8;
 const WHOLE_AMONG = 5;
 /** How often each is tried, on the coarsest grid and on finer ones. */
 const ROUNDS = 2;
@@ -34,7 +34,9 @@ const MOST_PIECES = 10;
 /** Share of the broad course of light that need not fit. */
 const BROAD = 0.6;
 /** Pixels of a hole up to which its seams are worked out once more on a finer grid. */
-const FINER = 30_000;
+const FINER = 12_000;
+/** Stops a pixel below which nothing is rough. */
+const STILL = 0.03;
 /** How many results there are to choose from. */
 const RESULTS = 3;
 
@@ -95,13 +97,14 @@ function finerLabels(labels: Int16Array, width: number, { look: { hole, picture 
 /** A hole put together from pieces. @param offsets what they may be taken by, coarsest pixels, the best for all of it first; null: it cannot be filled so */
 function pieced(levels: readonly Level[], offsets: readonly Offset[]): HealLabels | null {
   let depth = levels.length - 1;
-  const solve = (k: number, those: readonly Offset[]): PatchLabels => {
+  const solve = (k: number, those: readonly Offset[], start: Int16Array | null = null): PatchLabels => {
     const { look, features } = levels[k];
     const known = Uint8Array.from(look.hole, (h, i) => (h || !look.open[i] ? 0 : 1));
     const about = Math.max(4, Math.round(longerSide(look) / 4));
     const logs = withoutBroad(features, known, about, BROAD);
-    const usual = { logs: logs.map((log) => meanNear(look.picture, log, known, about)), rough: meanNear(look.picture, features.rough, known, about) };
-    return new PatchLabels({ size: look.picture, logs, rough: features.rough, usual, hole: look.hole, open: look.open }, those, 0);
+    const rough = features.rough.map((v) => Math.log2(v + STILL));
+    const usual = { logs: logs.map((log) => meanNear(look.picture, log, known, about)), rough: meanNear(look.picture, rough, known, about) };
+    return new PatchLabels({ size: look.picture, logs, rough, usual, hole: look.hole, open: look.open }, those, start);
   };
   const first = solve(depth, offsets);
   const chosen = fewer(first.solve(ROUNDS), offsets);
@@ -120,7 +123,7 @@ function pieced(levels: readonly Level[], offsets: readonly Offset[]): HealLabel
     labels = finerLabels(grid.labels, grid.width, level);
     few = refineLabels(level.features, labels, level.look.open, few, depth === 0);
     if (placesOf(level.look.hole).length <= FINER && scale === 2 ** (depth + 1)) {
-      patches = solve(depth, few.map(({ dx, dy }) => ({ dx: Math.round(dx), dy: Math.round(dy) })));
+      patches = solve(depth, few.map(({ dx, dy }) => ({ dx: Math.round(dx), dy: Math.round(dy) })), labels);
       const solved = patches.solve(FINER_ROUNDS);
       if (patches.isWhole()) {
         labels = solved;
@@ -142,9 +145,12 @@ export function* healLabels(look: HealLook): Generator<HealLabels> {
   const levels = levelsOf(look);
   const coarsest = levels[levels.length - 1];
   const shifts = rimShifts(coarsest.features, coarsest.look.hole, coarsest.look.open, WHOLE);
-  const finest = levels.slice(0, -1).reverse().reduce((found: readonly Shift[], { features, look: { hole, open } }) => finerShifts(features, hole, open, found), shifts);
-  const asWhole = [...finest].sort((a, b) => a.cost - b.cost).map((shift) => whole(levels[0], shift));
-  if (longerSide(look) <= SMALL && asWhole.length > 0) return yield* asWhole.slice(0, RESULTS);
+  const asWhole = (count: number): HealLabels[] => {
+    const finest = levels.slice(0, -1).reverse().reduce((found: readonly Shift[], { features, look: { hole, open } }) => finerShifts(features, hole, open, found), shifts.slice(0, 2 * count));
+    return [...finest].sort((a, b) => a.cost - b.cost).slice(0, count).map((shift) => whole(levels[0], shift));
+  };
+  const small = longerSide(look) <= SMALL ? asWhole(RESULTS) : [];
+  if (small.length > 0) return yield* small;
   const repeating = patchOffsets(coarsest.features, coarsest.features.logs, knownSquares(coarsest, 3), REPEATING);
   const offsets: Offset[] = [...shifts.slice(0, WHOLE_AMONG), ...repeating];
   if (offsets.length === 0) return;
@@ -157,7 +163,7 @@ export function* healLabels(look: HealLook): Generator<HealLabels> {
   const others = main ? offsets.filter(({ dx, dy }) => Math.hypot(dx - main.dx / scale, dy - main.dy / scale) > reach) : [];
   const second = others.length > 0 ? pieced(levels, others) : null;
   if (second) yield second;
-  yield* asWhole.slice(0, RESULTS - (best ? 1 : 0) - (second ? 1 : 0));
+  yield* asWhole(RESULTS - (best ? 1 : 0) - (second ? 1 : 0));
 }
 
 /** The offset by which most of it is taken. */

@@ -6,16 +6,16 @@ const UNITS = 256;
 /** What a seam costs a pixel, however little it shows. */
 const SHORT = 6;
 /** What a pixel costs that is rougher or smoother than it is hereabouts by a factor of two, and one that is brighter or darker by a stop, or of another colour. */
-const ROUGH = 5;
+const ROUGH = 10;
 const STRANGE = 5;
-/** Stops a pixel below which nothing is rough. */
-const STILL = 0.03;
 /** Stops by which it shows where one of two is not to be had. */
 const MISSING = 4;
 /** What it costs to take what is not to be had. */
 const NEVER = 1 << 22;
+/** Pixels about a seam within which it may move on a finer grid. */
+const BAND = 3;
 
-/** What is to be expected in a hole, by what lies about it: log light, a plane a colour, and roughness. */
+/** What is to be expected in a hole, by what lies about it: log light, a plane a colour, and log2 of roughness. */
 export interface Usual {
   readonly logs: readonly Float32Array[];
   readonly rough: Float32Array;
@@ -24,7 +24,7 @@ export interface Usual {
 /** A picture with a hole, and what is told of it. */
 export interface HolePicture {
   readonly size: PlaneSize;
-  /** What must fit, a plane a colour, and roughness. */
+  /** What must fit, a plane a colour, and log2 of roughness. */
   readonly logs: readonly [Float32Array, Float32Array, Float32Array];
   readonly rough: Float32Array;
   readonly usual: Usual;
@@ -44,9 +44,11 @@ export class PatchLabels {
   private readonly costs: Int32Array;
   /** The part of the grid that holds the hole: nothing else is cut. */
   private readonly box: Box;
+  /** 1 where a place may change its label. */
+  private readonly free: Uint8Array;
 
-  /** @param first the label that all pixels have in the beginning, or the first that they can have */
-  constructor(private readonly picture: HolePicture, private readonly offsets: readonly { readonly dx: number; readonly dy: number }[], first: number) {
+  /** @param start labels of pixels in the beginning, as a coarser grid had them: only those near seams are looked at once more (Lombaert et al., "A Multilevel Banded Graph Cuts Method", 2005); null: the first label, or the first that a pixel can have */
+  constructor(private readonly picture: HolePicture, private readonly offsets: readonly { readonly dx: number; readonly dy: number }[], start: Int16Array | null) {
     const { size: { width }, hole } = picture;
     this.places = Int32Array.from(placesOf(hole));
     this.numbers = new Int32Array(hole.length).fill(-1);
@@ -58,8 +60,23 @@ export class PatchLabels {
     for (let label = 0; label < offsets.length; label++) for (let k = 0; k < n; k++) this.sources[label * n + k] = this.sourceOf(this.places[k], label);
     for (let label = 0; label < offsets.length; label++) for (let k = 0; k < n; k++) this.costs[label * n + k] = this.alone(k, label);
     this.labels = new Int16Array(n);
-    const order = [first, ...offsets.keys()];
-    for (let k = 0; k < n; k++) this.labels[k] = order.find((label) => this.sources[label * n + k] >= 0) ?? first;
+    for (let k = 0; k < n; k++) {
+      let label = start ? start[this.places[k]] : 0;
+      for (let other = 0; this.sources[label * n + k] < 0 && other < offsets.length; other++) label = other;
+      this.labels[k] = label;
+    }
+    this.free = start ? this.nearSeams(start) : new Uint8Array(n).fill(1);
+  }
+
+  /** Places with others near them that have another label, or none. */
+  private nearSeams(start: Int16Array): Uint8Array {
+    const { width, height } = this.picture.size;
+    return Uint8Array.from(this.places, (i, k) => {
+      if (start[i] !== this.labels[k]) return 1;
+      const [x, y] = [i % width, Math.floor(i / width)];
+      for (let v = Math.max(0, y - BAND); v <= Math.min(height - 1, y + BAND); v++) for (let q = v * width + Math.max(0, x - BAND); q <= v * width + Math.min(width - 1, x + BAND); q++) if (start[q] !== start[i]) return 1;
+      return 0;
+    });
   }
 
   /** The pixel that another is taken from under a label, -1: there is none. */
@@ -103,7 +120,7 @@ export class PatchLabels {
     if (own < 0) return NEVER;
     const p = this.places[k];
     const strange = Math.abs(logs[0][own] - usual.logs[0][p]) + Math.abs(logs[1][own] - usual.logs[1][p]) + Math.abs(logs[2][own] - usual.logs[2][p]);
-    let cost = Math.round(ROUGH * Math.abs(Math.log2((rough[own] + STILL) / (usual.rough[p] + STILL))) + STRANGE * strange);
+    let cost = Math.round(ROUGH * Math.abs(rough[own] - usual.rough[p]) + STRANGE * strange);
     for (let way = 0; way < 4; way++) {
       const q = this.neighbour(p, way);
       if (q < 0 || hole[q] || !open[q]) continue;
@@ -114,7 +131,7 @@ export class PatchLabels {
 
   /** Lets pixels take a label where that makes the whole show less. @returns whether any did */
   private expand(label: number): boolean {
-    const { labels, costs, numbers, places, picture: { size: { width } } } = this;
+    const { labels, costs, numbers, places, free, picture: { size: { width } } } = this;
     const n = places.length;
     const { left, top, right, bottom } = this.box;
     const across = right - left + 1;
@@ -125,13 +142,19 @@ export class PatchLabels {
       else grid.source[i] -= cost;
     };
     for (let k = 0; k < n; k++) {
+      if (!free[k]) continue;
       const p = places[k];
       const at = inBox(p);
       pay(at, costs[label * n + k] - costs[labels[k] * n + k]);
-      for (let way = 0; way < 2; way++) {
+      for (let way = 0; way < 4; way++) {
         const next = this.neighbour(p, way);
         const m = next < 0 ? -1 : numbers[next];
         if (m < 0 || (labels[k] === label && labels[m] === label)) continue;
+        if (!free[m]) {
+          pay(at, this.seam(k, m, label, labels[m]) - this.seam(k, m, labels[k], labels[m]));
+          continue;
+        }
+        if (way > 1) continue;
         const other = inBox(next);
         const now = this.seam(k, m, labels[k], labels[m]);
         const taken = this.seam(k, m, labels[k], label);

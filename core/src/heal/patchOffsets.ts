@@ -87,7 +87,7 @@ class OffsetField {
 }
 
 /** Pixels about an offset that count as the same. */
-const SAME = 2;
+const SAME = 1;
 
 /**
  * The offsets at which a picture repeats itself most often (He, Sun, "Image Completion Approaches Using the Statistics of Similar Patches", 2014).

@@ -38,6 +38,7 @@ const every = (places: readonly number[], most: number): Int32Array => {
 class RimComparison {
   private readonly rim: Int32Array;
   private readonly inside: Int32Array;
+  private readonly places: Int32Array;
   private readonly weights: Float32Array;
   private readonly rimRough: number;
   readonly box: Box;
@@ -46,12 +47,14 @@ class RimComparison {
     const { width, height, rough } = features;
     const distance = distanceFrom(createPlane(width, height, Float32Array.from(hole))).data;
     this.rim = every(placesOf(Uint8Array.from(distance, (d, i) => (d > 0 && d <= RIM && open[i] ? 1 : 0))), most.rim);
-    this.inside = every(placesOf(hole), most.inside);
+    const places = placesOf(hole);
+    this.places = Int32Array.from(places);
+    this.inside = every(places, most.inside);
     this.weights = Float32Array.from(this.rim, (i) => 1 / (1 + distance[i]));
     // Next to the place itself, roughness is that of its edge.
     const calm = this.rim.filter((i) => distance[i] > 3);
     this.rimRough = calm.reduce((sum, i) => sum + rough[i], 0) / Math.max(1, calm.length);
-    this.box = boxAround(placesOf(hole), width);
+    this.box = boxAround(places, width);
   }
 
   get isEmpty(): boolean {
@@ -96,10 +99,10 @@ class RimComparison {
 
   /** Whether all of the place can be taken from there. */
   isWhole(dx: number, dy: number): boolean {
-    const { hole, open, features: { width, height } } = this;
-    for (let i = 0; i < hole.length; i++) {
-      if (!hole[i]) continue;
-      const [x, y] = [(i % width) + dx, Math.floor(i / width) + dy];
+    const { hole, open, places, features: { width, height } } = this;
+    for (let k = 0; k < places.length; k++) {
+      const x = (places[k] % width) + dx;
+      const y = Math.floor(places[k] / width) + dy;
       if (x < 0 || y < 0 || x >= width || y >= height || !open[y * width + x] || hole[y * width + x]) return false;
     }
     return true;

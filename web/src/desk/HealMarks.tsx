@@ -14,6 +14,8 @@ interface MarksProps {
 const line = (points: readonly Point[]): string => `M${points.map(([x, y]) => `${x.toFixed(1)} ${y.toFixed(1)}`).join('L')}Z`;
 /** Pieces that are marked at once: of more, those that came last. */
 const MOST = 12;
+/** Pieces up to which all that they are taken from is outlined. */
+const OUTLINED = 3;
 
 /** Where the pieces of the selected pass are taken from: each source is dragged, or nudged by arrows, and the picture follows. */
 export function HealMarks({ mix, pass, view, onAct }: MarksProps) {
@@ -42,7 +44,8 @@ export function HealMarks({ mix, pass, view, onAct }: MarksProps) {
       <svg className="area-line" aria-hidden>
         {marked.map(({ patch, k }) => {
           const [to, from] = [place(placeMiddle(patch)), place(sourceMiddle(patch))];
-          return <g key={k}><path className="under" d={line(patch.from.map(place))} /><path strokeDasharray="4 4" d={line(patch.from.map(place))} /><line x1={from[0]} y1={from[1]} x2={to[0]} y2={to[1]} strokeDasharray="2 4" /></g>;
+          const outlined = marked.length <= OUTLINED;
+          return <g key={k}>{outlined && <path className="under" d={line(patch.from.map(place))} />}{outlined && <path strokeDasharray="4 4" d={line(patch.from.map(place))} />}<line x1={from[0]} y1={from[1]} x2={to[0]} y2={to[1]} strokeDasharray="2 4" /></g>;
         })}
       </svg>
       {marked.map(({ patch, k }) => {

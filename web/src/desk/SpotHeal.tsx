@@ -13,7 +13,7 @@ import type { Viewport } from './useViewport';
 
 /** How far the bar stays off a place, and its size, screen pixels. */
 const OFF = 14;
-const WIDTH = 250;
+const WIDTH = 320;
 const HEIGHT = 40;
 
 interface HealProps {

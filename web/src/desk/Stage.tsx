@@ -309,7 +309,7 @@ export function Stage({ shot, shoot, mix, standing, settled, saved, target, fram
       {searches && !spot && <div className="hint draw" role="status">{tool === 'heal' ? 'Heal: click a spot, drag from the middle of a larger one, or Shift and drag round it' : 'Search by spot: click what is not clean, drag from its middle, or Shift and drag round it'}</div>}
       {searches && <SpotShape shape={pointing.shape} spot={spot} at={pointer} radius={ring / 2} toScreen={toStage(mix, view)} />}
       {spot?.heals && panel === 'pass' && <SpotHeal key={spot.areas[0].id} spot={spot} mix={standing} view={view} stage={size} heal={heal} onAct={onAct} onUndo={onUndo} />}
-      {panel === 'pass' && target?.kind === 'heal' && compare?.way !== 'beside' && !paints && <HealMarks mix={mix} pass={target} view={view} onAct={onAct} />}
+      {panel === 'pass' && target?.kind === 'heal' && compare?.way !== 'beside' && !paints && !spot && <HealMarks mix={mix} pass={target} view={view} onAct={onAct} />}
       {spot && !spot.heals && panel === 'pass' && <SpotSearch key={`${spot.areas[0].id} ${spot.at.join()}`} spot={spot} standing={standing} view={view} stage={size} frames={frames} search={search} insetOf={insetOf} onAct={onAct} onCancel={onCancel} onStay={spot.found ? (at) => void letStay({ shot, at, stays: true }).unwrap().catch(failed) : null} />}
       {check && <div className="hint">{CHECK_WORDS[check.kind]}</div>}
       {panel === 'pass' && target && tool !== 'outline' && compare?.way !== 'beside' && <AreaHandles mix={mix} pass={target} view={view} onAct={onAct} />}
