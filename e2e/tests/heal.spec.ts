@@ -4,7 +4,7 @@ import { expect, test, type Page } from '@playwright/test';
 import sharp from 'sharp';
 import type { HealPass, MixDocument } from '@zaddle/document';
 import { canvasPixels, onScreen, settled, type Raster } from '../canvas';
-import { address, shootOf } from '../shoot';
+import { address, delivered, shootOf } from '../shoot';
 
 /* Retouched from the picture itself. */
 
@@ -144,18 +144,63 @@ test('a larger place drawn round by hand is put together from pieces, and delive
   const onDesk = await canvasPixels(page);
   expect(Math.abs(stain(onDesk, DIRT[0]))).toBeLessThan(8);
   expect(healsOf(await mixNow(page))[0].name).toBe('Healed place');
-  const ordered = await page.request.post(address('/api/deliveries'), { headers: { 'x-requested-with': 'test' }, data: { shots: [shot], quality: 95 } });
-  const { ids: [id] } = (await ordered.json()) as { ids: string[] };
-  let file: Buffer | null = null;
-  await expect.poll(async () => {
-    const response = await page.request.get(address(`/api/deliveries/${id}/file`));
-    if (response.ok()) file = await response.body();
-    return file !== null;
-  }, { timeout: 60_000 }).toBe(true);
-  const { data } = await sharp(file!).removeAlpha().raw().toBuffer({ resolveWithObject: true });
-  const delivered: Raster = { width: W, height: H, data };
+  const { data } = await sharp(await delivered(page.request, shot)).removeAlpha().raw().toBuffer({ resolveWithObject: true });
   let [sum, count] = [0, 0];
-  for (let v = 190; v < 300; v++) for (let u = 550; u < 700; u++) for (let c = 0; c < 3; c++, count++) sum += Math.abs(delivered.data[(v * W + u) * 3 + c] - onDesk.data[(v * W + u) * 3 + c]);
+  for (let v = 190; v < 300; v++) for (let u = 550; u < 700; u++) for (let c = 0; c < 3; c++, count++) sum += Math.abs(data[(v * W + u) * 3 + c] - onDesk.data[(v * W + u) * 3 + c]);
   // The screen shows it smaller.
   expect(sum / count).toBeLessThan(4);
+});
+
+test('a screen is boxed in and goes off: black glass with a little of the room’s light', async ({ page }) => {
+  await page.goto(address(`/shots/${shot}`));
+  await settled(page);
+  await page.keyboard.press('n');
+  await page.getByRole('region', { name: 'Add a pass' }).getByRole('button', { name: 'Fill', exact: true }).click();
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('x');
+  const [from, to] = [await onScreen(page, 200, 300), await onScreen(page, 330, 380)];
+  await page.mouse.move(...from);
+  await page.mouse.down();
+  await page.mouse.move(...to, { steps: 6 });
+  await page.mouse.up();
+  await page.keyboard.press('Escape');
+  await saved(page);
+  const panel = page.getByRole('complementary', { name: 'Selected pass' });
+  await panel.getByRole('button', { name: 'Screen off' }).click();
+  await expect(panel.getByRole('heading', { name: 'Screen off' })).toBeVisible();
+  await saved(page);
+  await settled(page);
+  const made = (await mixNow(page)).passes.find(({ name }) => name === 'Screen off');
+  expect(made).toMatchObject({ kind: 'fill', around: false });
+  expect(made?.kind === 'fill' && made.ramp).toBeTruthy();
+  const picture = await canvasPixels(page);
+  expect(meanOf(picture, 265, 340, 0, 25)).toBeLessThan(0.4 * meanOf(picture, 265, 340, 110, 125));
+});
+
+test('dust that several shots have at one place of the sensor is offered, and healed by a click, as one step', async ({ page, request }) => {
+  const card = process.env.ZADDLE_CARD!;
+  const files = readdirSync(card).sort();
+  const [u, v, r] = [700, 400, 7];
+  // The same wall everywhere, hung otherwise, so that the speck lies on something calm in all of them.
+  const shoot = await Promise.all([3, 18, files.length - 1].map(async (k, n) => {
+    const overlay = `<svg width="${W}" height="${H}"><rect x="${520 + 60 * n}" y="${250 + 40 * n}" width="330" height="260" fill="rgb(150,${144 + 6 * n},138)"/><circle cx="${u}" cy="${v}" r="${r}" fill="black" fill-opacity=".35"/></svg>`;
+    return { name: files[k], data: await sharp(readFileSync(join(card, files[k]))).composite([{ input: Buffer.from(overlay), left: 0, top: 0 }]).withMetadata().jpeg({ quality: 96 }).toBuffer() };
+  }));
+  const [first] = await shootOf(request, 'Specks', shoot);
+  // Told once the other shots are there, too.
+  const told = async (): Promise<[number, number, number][]> => ((await (await request.get(address(`/api/shots/${first}`))).json()) as { dust: [number, number, number][] }).dust;
+  await expect.poll(async () => (await told()).some(([x, y]) => Math.hypot(x * W - u, y * W - v) < 8), { timeout: 60_000 }).toBe(true);
+  await page.goto(address(`/shots/${first}`));
+  await settled(page);
+  await page.keyboard.press('g');
+  const offered = page.getByRole('complementary', { name: 'Readings' }).getByRole('button').filter({ hasText: 'Dust on the sensor' });
+  const spot = [u, v, r] as unknown as (typeof DIRT)[number];
+  expect(stain(await canvasPixels(page), spot)).toBeGreaterThan(15);
+  await offered.click();
+  await expect(offered).toBeHidden({ timeout: 30_000 });
+  await saved(page);
+  await settled(page);
+  expect(Math.abs(stain(await canvasPixels(page), spot))).toBeLessThan(4);
+  await page.keyboard.press('Control+z');
+  await expect(offered).toBeVisible();
 });

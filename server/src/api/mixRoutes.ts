@@ -6,6 +6,7 @@ import { changeReference } from '@zaddle/core/mix/changeReference';
 import { commandSchema, InvalidMix, readTrusted, type Command, type FrameUse, type MixDocument } from '@zaddle/document';
 import { FrameEntity, MixEntity, MixVersionEntity, ShotEntity, type Frame } from '../data/entities';
 import { applyStep, moveInHistory, NoSuchMix, NoSuchStep, StaleChange, viewMix, type Asker, type MixView } from '../data/mixHistory';
+import { dustOf } from '../found/dust';
 import { foundOf } from '../found/foundStore';
 import type { Workshop } from '../jobs/workshop';
 import { isUuid, notFound, Problem, uuid, valid } from './problem';
@@ -76,7 +77,7 @@ export function mixRoutes({ database, store }: Workshop): Router {
     if (!shot) throw notFound('shot');
     const mix = await database.getRepository(MixEntity).findOneBy({ shotId: shot.id });
     const frames = await database.getRepository(FrameEntity).find({ where: { shotId: shot.id }, order: { name: 'ASC' } });
-    response.json({ shot, frames, mix: mix ? await viewMix(database.manager, mix) : null });
+    response.json({ shot, frames, mix: mix ? await viewMix(database.manager, mix) : null, dust: mix ? await dustOf(database, shot, readTrusted(mix.document)) : [] });
   });
 
   // What the masks of a shot's mix refer to, packed: it is found once, by the server.

@@ -1,5 +1,6 @@
 import { EntitySchema } from 'typeorm';
 import type { Grouping } from '@zaddle/core/intake/regroup';
+import type { Speck } from '@zaddle/core/read/findSpecks';
 import type { FrameFacts, Role } from '@zaddle/core/intake/frameFacts';
 import type { FrameStats } from '@zaddle/core/read/frameStats';
 import { FIRST_START, type Start } from '@zaddle/core/propose/starts';
@@ -45,6 +46,12 @@ export interface Frame {
   /** How often reading it was begun. */
   attempts: number;
 }
+/** Small dark places of a shot's frames, where they lie on the sensor. */
+export interface Specks {
+  /** What tells one sensor from another. */
+  readonly camera: string;
+  readonly places: readonly Speck[];
+}
 export interface Shot {
   id: string;
   shootId: string;
@@ -56,6 +63,8 @@ export interface Shot {
   readings: Reading[];
   /** Places that a person lets stay as they are, in longer sides of the reference. */
   stays: readonly (readonly [number, number])[];
+  /** Small dark places of its frames, by which dust on the sensor is told; read only where it is asked for. */
+  specks?: Specks;
   /** All its frames went to other shots. What a person made of it is kept, for when they come back. */
   retired: boolean;
   /** How often proposing it was begun since its frames changed. */
@@ -133,7 +142,7 @@ export const FrameEntity = new EntitySchema<Frame>({
 });
 export const ShotEntity = new EntitySchema<Shot>({
   name: 'Shot', tableName: 'shots',
-  columns: { id: uuid, shootId: { type: 'uuid', name: 'shoot_id' }, position: { type: 'integer' }, label: text, confidence: { type: 'double precision' }, why: text, state: text, readings: { type: 'jsonb' }, stays: { type: 'jsonb', default: [] }, retired: { type: 'boolean', default: false }, attempts: { type: 'integer', default: 0 }, lastRevision: { type: 'integer', name: 'last_revision', default: 0 } },
+  columns: { id: uuid, shootId: { type: 'uuid', name: 'shoot_id' }, position: { type: 'integer' }, label: text, confidence: { type: 'double precision' }, why: text, state: text, readings: { type: 'jsonb' }, stays: { type: 'jsonb', default: [] }, specks: { type: 'jsonb', default: { camera: '', places: [] }, select: false }, retired: { type: 'boolean', default: false }, attempts: { type: 'integer', default: 0 }, lastRevision: { type: 'integer', name: 'last_revision', default: 0 } },
 });
 export const MixEntity = new EntitySchema<StoredMix>({
   name: 'Mix', tableName: 'mixes',

@@ -12,6 +12,7 @@ import { noteOfFrames } from '../data/grouping';
 import { keptProfile } from '../data/lensProfiles';
 import { insertStep, NoSuchMix } from '../data/mixHistory';
 import { unpackPixels } from '../data/proxyFile';
+import { specksOf } from '../found/dust';
 import { keepFound } from '../found/foundStore';
 import { newTools } from '../picture/kernels';
 import { ALONE, type Claim } from './claims';
@@ -43,6 +44,7 @@ async function startMix({ database, store }: Workshop, shot: Shot, members: read
   const proposal = cleanUp(first, firstPicture);
   const picture = proposal === first ? firstPicture : pictureOf(proposal);
   const document: MixDocument = openMix({ version: CURRENT_VERSION, ...proposal.mix });
+  const specks = specksOf(document, new Map(members.map((frame) => [frame.id, frame.facts!])), proxies);
   await keepFound(store, shot.id, document, proposal.findings, proposal.guides);
   await database.transaction(async (manager) => {
     await manager.getRepository(ShootEntity).findOne({ where: { id: shot.shootId }, lock: { mode: 'pessimistic_write' } });
@@ -51,7 +53,7 @@ async function startMix({ database, store }: Workshop, shot: Shot, members: read
     const now = await manager.getRepository(FrameEntity).findBy({ shotId: shot.id });
     if (!still || idsOf(now) !== idsOf(members) || (await manager.getRepository(MixEntity).existsBy({ shotId: shot.id })) || !(await claim.isMine(manager))) return;
     await manager.getRepository(MixEntity).insert({ shotId: shot.id, document, position: 0, revision: still.lastRevision + 1 } as never);
-    await manager.getRepository(ShotEntity).update({ id: shot.id }, { state: 'mixed', readings: [...readShot(proposal, picture), ...setQuality(stated)] as never });
+    await manager.getRepository(ShotEntity).update({ id: shot.id }, { state: 'mixed', readings: [...readShot(proposal, picture), ...setQuality(stated)] as never, specks: specks as never });
     for (const [frame, verdict] of proposal.verdicts) await manager.getRepository(FrameEntity).update({ id: frame }, asVerdict(verdict));
     await announceIn(manager, { kind: 'shot', shoot: shot.shootId, shot: shot.id });
   });

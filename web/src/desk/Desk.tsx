@@ -7,9 +7,10 @@ import type { DrawnKind } from '../area/areas';
 import type { EditQueue, QueueView } from '../edits/editQueue';
 import { editsOf } from '../edits/mixEdits';
 import type { ToneCounts } from '../engine/messages';
+import { inventedReadings } from '@zaddle/core/read/inventedReadings';
 import type { Reading } from '@zaddle/core/read/readings';
-import { useDeliverMutation, useShotQuery, type Frame, type Shot } from '../store/api';
-import { opened, panelOpened, spotSearched } from '../store/deskSlice';
+import { useDeliverMutation, useShotQuery, type Frame, type Shot, type ShotDetail } from '../store/api';
+import { dustAsked, opened, panelOpened, spotSearched } from '../store/deskSlice';
 import { useAppDispatch, useAppSelector } from '../store/store';
 import { drawnCommand, strokeCommand } from './paint';
 import { LineUpPanel } from './LineUpPanel';
@@ -18,6 +19,7 @@ import { PassPanel } from './PassPanel';
 import { following, Readings } from './Readings';
 import { FrameDrawer } from './FrameDrawer';
 import { History } from './History';
+import { dustLeft } from './healing';
 import { freshId } from './newPass';
 import { Stage } from './Stage';
 import { Strips } from './Strips';
@@ -67,7 +69,7 @@ function changesNothing(mix: MixDocument, command: Command): boolean {
   return pass !== undefined && Object.entries(command.changes).every(([key, value]) => JSON.stringify(pass[key]) === JSON.stringify(value));
 }
 
-function OpenDesk({ shot, frames, edits }: { shot: Shot; frames: readonly Frame[]; edits: EditQueue }) {
+function OpenDesk({ shot, frames, dust, edits }: { shot: Shot; frames: readonly Frame[]; dust: ShotDetail['dust']; edits: EditQueue }) {
   const dispatch = useAppDispatch();
   const navigate = useNavigate();
   const [deliver] = useDeliverMutation();
@@ -82,6 +84,9 @@ function OpenDesk({ shot, frames, edits }: { shot: Shot; frames: readonly Frame[
   const [faces, setFaces] = useState<ReadonlyMap<string, ImageBitmap>>(new Map());
   const mix = draft ?? view.document;
   const pass = mix.passes.find((p) => p.id === selected) ?? null;
+
+  const specks = useMemo(() => dustLeft(view.document.passes, dust), [view.document, dust]);
+  const invented = useMemo(() => inventedReadings(view.document), [view.document]);
 
   // The top pass is selected first: the panel is never empty, and the top is what shows.
   const topPass = view.document.passes.at(-1)?.id ?? null;
@@ -161,7 +166,7 @@ function OpenDesk({ shot, frames, edits }: { shot: Shot; frames: readonly Frame[
           <Button size="compact-sm" onClick={() => void send()}>Deliver</Button>
         </Group>
       </div>
-      <Readings readings={measured ? following(shot.readings, measured) : shot.readings} frames={frames} undecided={suspectPlaces(shot.readings, view.document, shot.stays).length} onPlace={() => toPlace(1)} />
+      <Readings readings={[...(measured ? following(shot.readings, measured) : shot.readings), ...invented]} frames={frames} undecided={suspectPlaces(shot.readings, view.document, shot.stays).length} onPlace={() => toPlace(1)} dust={specks.length} onDust={() => dispatch(dustAsked(specks))} />
       <Stage next={next} shot={shot.id} shoot={shot.shootId} mix={mix} standing={view.document} settled={draft === null} saved={draft === null && view.saving === 'saved'} target={pass} onStroke={onStroke} onDraw={onDraw} zoomRequest={zoom} onAct={act} onCancel={() => { setDraft(null); area.current = ''; }} onUndo={() => add({ kind: 'undo' })} onChange={change} onTones={setTones} onFaces={setFaces} onReadings={setMeasured} frames={frames} />
       {panel === 'lineUp'
         ? <LineUpPanel shot={shot} mix={mix} frames={frames} pass={pass} onAct={act} onReference={(frame) => add({ kind: 'reference', frame })} />
@@ -185,5 +190,5 @@ export function Desk() {
   if (!data) return <main className="page" />;
   if (data.shot.state === 'failed') return <main className="page"><p className="late">{data.shot.why}</p><p><Link to={`/shoots/${data.shot.shootId}`}>To its frames</Link></p></main>;
   if (!data.mix || !edits) return <main className="page"><p>This shot is still being lined up. It opens by itself when it is ready.</p></main>;
-  return <OpenDesk key={data.shot.id} shot={data.shot} frames={data.frames} edits={edits} />;
+  return <OpenDesk key={data.shot.id} shot={data.shot} frames={data.frames} dust={data.dust} edits={edits} />;
 }

@@ -2,7 +2,7 @@ import { applyMatrix, SRGB_TO_WORKING, WORKING_TO_SRGB } from '@zaddle/core/colo
 import { linearToSrgb, srgbToLinear } from '@zaddle/core/colour/transfer';
 import { displayLight, inverseDisplayLight } from '@zaddle/core/finish/toneCurve';
 import type { FillPass, PassChanges } from '@zaddle/document';
-import { toolTaken } from '../store/deskSlice';
+import { screenAsked, toolTaken } from '../store/deskSlice';
 import { useAppDispatch, useAppSelector } from '../store/store';
 
 type Tone = FillPass['tone'];
@@ -28,6 +28,7 @@ export function FillFields({ pass, onChange }: { pass: FillPass; onChange: (chan
       {!around && <div className="tools">
         <button aria-pressed={tool === 'fillRamp'} title="Drag over the picture from where the first tone is to where the second is" onClick={() => dispatch(toolTaken(tool === 'fillRamp' ? 'pan' : 'fillRamp'))}>Draw a ramp of tones</button>
         {ramp && <button onClick={() => onChange({ ramp: null }, true)}>One tone</button>}
+        {pass.mask.length > 0 && <button title="The tones of a screen that is off: black glass that gives back a little of the room's light" onClick={() => dispatch(screenAsked(pass.id))}>Screen off</button>}
       </div>}
     </>
   );

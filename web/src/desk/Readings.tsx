@@ -5,7 +5,7 @@ import { useAppDispatch, useAppSelector } from '../store/store';
 
 const NAMES: Readonly<Record<Reading['kind'], string>> = {
   misalignment: 'Lined up', clipped: 'Clipped', view: 'View over room', cast: 'Cast', unused: 'Left out', single: 'Frames', unlit: 'Unlit', unsafe: 'White in all', step: 'Largest step', blur: 'Blurred',
-  changed: 'Changed', moved: 'Something moved', glare: 'Flash seen', lamps: 'Lamps', crowded: 'Too many frames',
+  changed: 'Changed', moved: 'Something moved', glare: 'Flash seen', lamps: 'Lamps', crowded: 'Too many frames', invented: 'Made up',
 };
 const DIGITS: Readonly<Record<string, number>> = { px: 2, '%': 1, stops: 1, 'ΔE': 1, frames: 0 };
 
@@ -23,13 +23,16 @@ interface ReadingsProps {
   /** Places where frames disagree, that nobody has decided about; and to the next of them. */
   readonly undecided: number;
   readonly onPlace: () => void;
+  /** Places of dust that are not healed yet. */
+  readonly dust: number;
+  readonly onDust: () => void;
 }
 
 /**
  * What is measured about the shot, in the order of the job: a narrow column of counts, opened on demand. A reading
  * that has a place takes the picture there.
  */
-export function Readings({ readings, frames, undecided, onPlace }: ReadingsProps) {
+export function Readings({ readings, frames, undecided, onPlace, dust, onDust }: ReadingsProps) {
   const dispatch = useAppDispatch();
   const jump = (reading: Reading): void => {
     if (reading.frame) {
@@ -55,6 +58,7 @@ export function Readings({ readings, frames, undecided, onPlace }: ReadingsProps
       <h4>Readings <button className="flat" onClick={() => dispatch(readingsToggled())} aria-expanded title="g">Fold</button></h4>
       <p className="why">Clipped, cast and view follow the picture; the others were measured when it was lined up.</p>
       {undecided > 0 && <button className="reading walk" onClick={onPlace} title="Shift + n"><span className="head"><span className="dot check" role="img" aria-label="check" /><span>Frames disagree</span><b>{undecided} {undecided === 1 ? 'place' : 'places'}</b></span><span className="soft">Look at them one by one: take the best frame there, or let it stay.</span></button>}
+      {dust > 0 && <button className="reading walk" onClick={onDust}><span className="head"><span className="dot check" role="img" aria-label="check" /><span>Dust on the sensor</span><b>{dust} {dust === 1 ? 'place' : 'places'}</b></span><span className="soft">Dark at the same place of the sensor in other shots, too. Click: all are healed from the picture, as one step.</span></button>}
       {readings.map((r, k) => {
         const name = frames.find((f) => f.id === r.frame)?.name;
         return (

@@ -30,6 +30,7 @@ import { StageFoot } from './StageFoot';
 import { useCompared } from './useCompared';
 import type { Reading } from '@zaddle/core/read/readings';
 import { useCheck } from './useCheck';
+import { useDustHealing } from './useDustHealing';
 import { SharesMap } from './SharesMap';
 import { picks, usePicking } from './usePicking';
 import { useSpotPointer } from './useSpotPointer';
@@ -95,9 +96,9 @@ export function Stage({ shot, shoot, mix, standing, settled, saved, target, fram
   const canvases = useRef<readonly (HTMLCanvasElement | null)[]>([]);
   canvases.current = [canvas, beside];
   const onDrawn = useCallback((drawn: Drawn) => { for (const each of canvases.current) if (each) layOut(each, drawn, viewNow.current); }, []);
-  const { show, search, insetOf, heal, askReadings, askStarts, lineUpPart, snap: snapArea, map, askFaces, readAhead, probe, state } = useEngine(shot, canvas, beside, onDrawn);
+  const { show, search, insetOf, heal, screenOff, askReadings, askStarts, lineUpPart, snap: snapArea, map, askFaces, readAhead, probe, state } = useEngine(shot, canvas, beside, onDrawn);
   const pictureIsThere = state.final;
-  const { panel, corners, part, snap, tool, look, solo, radius, softness, strength, compare, telling, mapped, marking, starting, spot } = useAppSelector((s) => s.desk);
+  const { panel, corners, part, snap, screen, tool, look, solo, radius, softness, strength, compare, telling, mapped, marking, starting, spot } = useAppSelector((s) => s.desk);
   const dispatch = useAppDispatch();
   const [letStay] = useLetStayMutation();
   const [pointer, setPointer] = useState<Point | null>(null);
@@ -121,6 +122,15 @@ export function Stage({ shot, shoot, mix, standing, settled, saved, target, fram
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [state.part]);
   useEffect(() => {
+    const fill = screen && standing.passes.find(({ id }) => id === screen.pass);
+    if (!fill) return;
+    screenOff({ ...standing, passes: standing.passes.filter((pass) => pass !== fill) }, fill.mask, (tones) => {
+      if (!tones) return void notifications.show({ color: 'red', title: 'Not filled', message: 'Nothing of the room is seen about this place. Draw the screen within the picture.' });
+      onChange(fill.id, { ...tones, around: false, ...(fill.name === 'Fill' ? { name: 'Screen off' } : {}) }, true);
+    });
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [screen]);
+  useEffect(() => {
     if (snap) snapArea(mix, snap.pass, snap.area);
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [snap]);
@@ -140,6 +150,7 @@ export function Stage({ shot, shoot, mix, standing, settled, saved, target, fram
   const working = target?.id ?? null;
   const seen = useMemo(() => lookedAt(mix, look, solo, working), [mix, look, solo, working]);
   const other = useCompared(shot, mix, working);
+  useDustHealing(standing, heal, onAct);
   const picking = usePicking({ mix, pass: target, probe, onChange });
   useEffect(() => onTones(state.tones), [state.tones, onTones]);
   useEffect(() => onFaces(state.faces), [state.faces, onFaces]);

@@ -1,5 +1,6 @@
 import { addInsetCommand, CLEAN_UP } from '@zaddle/core/clean/cleanUpBundle';
 import { MOST_PATCHES, type Area, type Command, type HealPass, type HealPatch, type Pass, type Point, type Quad } from '@zaddle/document';
+import type { Speck } from '@zaddle/core/read/findSpecks';
 import type { HealWay } from '../engine/healSpot';
 import { freshId } from './newPass';
 
@@ -50,6 +51,12 @@ export function healing(passes: readonly Pass[], areas: readonly Area[], way: He
     mask: areas, exposure: 0, balance: [1, 1, 1], mode: 'normal', brightness: 1, colour: 1, ...way, matched: true,
   };
   return { command: addInsetCommand(passes, pass), pass: pass.id, others: [] };
+}
+
+/** Places of dust that no healed place covers yet. */
+export function dustLeft(passes: readonly Pass[], dust: readonly Speck[]): Speck[] {
+  const healed = passes.flatMap((pass) => (pass.kind === 'heal' && pass.on ? pass.mask.flatMap((area) => (area.kind === 'spot' ? [area] : [])) : []));
+  return dust.filter(([x, y]) => !healed.some(({ at, rim }) => Math.hypot(x - at[0], y - at[1]) <= Math.hypot(rim[0] - at[0], rim[1] - at[1])));
 }
 
 const middle = (corners: Quad): Point => [0, 1].map((c) => corners.reduce((sum, corner) => sum + corner[c], 0) / 4) as unknown as Point;

@@ -11,7 +11,7 @@ import type { Viewport } from './useViewport';
 const DRAGGED = 4;
 const APART = 6;
 /** How soft the edge of a round place is that is healed. */
-const HEALED_EDGE = 0.25;
+export const HEALED_EDGE = 0.25;
 
 /** A round place: its middle, and a point of its rim. */
 export function roundSpot(at: Point, rim: Point, softness = 0): SearchedSpot {

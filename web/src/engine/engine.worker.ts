@@ -12,6 +12,7 @@ import type { Answer, FromEngine, ToEngine, Wish } from './messages';
 import { MixReceiver } from './mixTransfer';
 import { roughPart, Session, visiblePart, type Fineness, type Visible } from './session';
 import { edgeWitnesses, SNAP_SIDE, snapArea } from './snapArea';
+import { screenOff } from '@zaddle/core/clean/screenOff';
 import { healGrid } from '@zaddle/core/heal/lookToHeal';
 import { healSpot } from './healSpot';
 import { candidateLight, insetOf, namedInset, searchSpot, type SpotSearch } from './searchSpot';
@@ -358,6 +359,20 @@ async function heal({ mix, areas, ticket }: Asked<'heal'>): Promise<void> {
   }
 }
 
+/** The tones of a screen that is off, by proxies: they are those of the room about it. */
+function tellScreen({ mix, areas, ticket }: Asked<'screenOff'>): void {
+  const s = session;
+  try {
+    const box = s && s.boxOf(mix, areas);
+    const grid = box && healGrid(mix.frames[mix.reference], [], box);
+    const look = grid && s.lookToHeal(mix, areas, grid);
+    send({ kind: 'screened', ticket, tones: look ? screenOff(look.picture, look.hole, grid.toReference, grid.full) : null });
+  } catch (error) {
+    send({ kind: 'screened', ticket, tones: null });
+    send({ kind: 'failed', why: (error as Error).message });
+  }
+}
+
 /** The shot that was read ahead last. */
 let ahead: string | null = null;
 
@@ -399,6 +414,8 @@ addEventListener('message', ({ data }: MessageEvent<ToEngine>) => {
   } else if (data.kind === 'inset') {
     const inset = spot && insetOf(spot, data.frame);
     send({ kind: 'insetMade', ticket: data.ticket, inset: inset && namedInset(inset, data.id) });
+  } else if (data.kind === 'screenOff') {
+    tellScreen({ ...data, mix: receiver.unpack(data.mix) });
   } else if (data.kind === 'heal') {
     void heal({ ...data, mix: receiver.unpack(data.mix) });
   } else if (data.kind === 'probe') {

@@ -5,6 +5,7 @@ import type { Probe } from '@zaddle/core/graph/probeMix';
 import type { CandidateWord, WhyLooked } from '@zaddle/core/clean/rateCandidates';
 import type { Area, Matrix3, SourcePass } from '@zaddle/document';
 import type { Check } from './checkMix';
+import type { ScreenOff } from '@zaddle/core/clean/screenOff';
 import type { HealWay } from './healSpot';
 import type { PackedMix } from './mixTransfer';
 
@@ -63,6 +64,8 @@ export type ToEngine =
   | { readonly kind: 'inset'; readonly frame: string; readonly id: string; readonly ticket: number }
   /** Ways to heal a place from the picture itself. The newest wins. */
   | { readonly kind: 'heal'; readonly mix: PackedMix; readonly areas: readonly Area[]; readonly ticket: number }
+  /** The tones that a place has as a screen that is off. */
+  | { readonly kind: 'screenOff'; readonly mix: PackedMix; readonly areas: readonly Area[]; readonly ticket: number }
   /** What the picture is at a place, output pixels, and where it comes from. The newest wins. */
   | { readonly kind: 'probe'; readonly mix: PackedMix; readonly at: readonly [number, number]; readonly scale: number; readonly pass: string | null; readonly ticket: number };
 
@@ -105,6 +108,7 @@ export type Answer =
   | { readonly kind: 'searched'; readonly ticket: number; readonly spot: FoundSpot | null; readonly more: boolean }
   /** One way to heal a place, null: none is found; `more`: another may follow. */
   | { readonly kind: 'healed'; readonly ticket: number; readonly way: HealWay | null; readonly more: boolean }
+  | { readonly kind: 'screened'; readonly ticket: number; readonly tones: ScreenOff | null }
   | { readonly kind: 'insetMade'; readonly ticket: number; readonly inset: SourcePass | null }
   | { readonly kind: 'partLinedUp'; readonly pass: string; readonly found: { readonly alignment: Matrix3; readonly residualPx: number; readonly windows: number } | null }
   | { readonly kind: 'failed'; readonly why: string };

@@ -1,4 +1,5 @@
 import { useCallback, useEffect, useRef, useState } from 'react';
+import type { ScreenOff } from '@zaddle/core/clean/screenOff';
 import type { HealWay } from './healSpot';
 import type { Area, MixDocument, SourcePass } from '@zaddle/document';
 import type { Check } from './checkMix';
@@ -66,6 +67,8 @@ export interface Engine {
   readonly insetOf: (frame: string, id: string) => Promise<SourcePass | null>;
   /** Ways to heal a place from the picture itself, told one after the other as they are found. */
   readonly heal: (mix: MixDocument, areas: readonly Area[], tell: (answer: { readonly way: HealWay | null; readonly more: boolean }) => void) => void;
+  /** The tones that a place has as a screen that is off; null where nothing of the room is seen about it. */
+  readonly screenOff: (mix: MixDocument, areas: readonly Area[], tell: (tones: ScreenOff | null) => void) => void;
   /** Has what a shot is opened with at hand, for when it is next. */
   readonly readAhead: (shot: string, frames: readonly string[]) => void;
 }
@@ -119,6 +122,10 @@ export function useEngine(shot: string, canvas: HTMLCanvasElement | null, other:
         questions.current.open.get(answer.ticket)?.((answer.kind === 'searched' ? answer.spot : answer.inset) as never);
         if (answer.kind !== 'searched' || !answer.more) questions.current.open.delete(answer.ticket);
       }
+      if (answer.kind === 'screened') {
+        questions.current.open.get(answer.ticket)?.(answer.tones as never);
+        questions.current.open.delete(answer.ticket);
+      }
       if (answer.kind === 'healed') {
         questions.current.open.get(answer.ticket)?.(answer as never);
         if (!answer.more) questions.current.open.delete(answer.ticket);
@@ -165,10 +172,11 @@ export function useEngine(shot: string, canvas: HTMLCanvasElement | null, other:
   const search = useCallback((mix: MixDocument, areas: readonly Area[], why: WhyLooked, tell: (spot: FoundSpot | null) => void) => ask((number) => ({ kind: 'search', mix: sender.current.pack(mix, true), areas, why, ticket: number }), tell), [ask]);
   const insetOf = useCallback((frame: string, id: string): Promise<SourcePass | null> => new Promise((resolve) => ask((number) => ({ kind: 'inset', frame, id, ticket: number }), resolve)), [ask]);
   const heal: Engine['heal'] = useCallback((mix, areas, tell) => ask<{ way: HealWay | null; more: boolean }>((number) => ({ kind: 'heal', mix: sender.current.pack(mix, true), areas, ticket: number }), (answer) => answer && tell(answer)), [ask]);
+  const screenOff: Engine['screenOff'] = useCallback((mix, areas, tell) => ask<ScreenOff>((number) => ({ kind: 'screenOff', mix: sender.current.pack(mix, true), areas, ticket: number }), tell), [ask]);
   const snap = useCallback((mix: MixDocument, pass: string, area: string) => engine.current?.post({ kind: 'snap', mix: sender.current.pack(mix, true), pass, area }), []);
   const map = useCallback((mix: MixDocument, columns: number, rows: number) => engine.current?.post({ kind: 'map', mix: sender.current.pack(mix, true), columns, rows }), []);
   const askFaces = useCallback((mix: MixDocument, columns: number, rows: number) => engine.current?.post({ kind: 'faces', mix: sender.current.pack(mix, true), columns, rows }), []);
   const askReadings = useCallback((mix: MixDocument) => engine.current?.post({ kind: 'readings', mix: sender.current.pack(mix, true) }), []);
   const askStarts = useCallback((mix: MixDocument, columns: number, rows: number) => engine.current?.post({ kind: 'starts', mix: sender.current.pack(mix, true), columns, rows }), []);
-  return { state, show, search, insetOf, heal, askReadings, askStarts, lineUpPart, askFaces, map, snap, probe, readAhead };
+  return { state, show, search, insetOf, heal, screenOff, askReadings, askStarts, lineUpPart, askFaces, map, snap, probe, readAhead };
 }

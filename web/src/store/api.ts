@@ -1,4 +1,5 @@
 import { createApi, fetchBaseQuery } from '@reduxjs/toolkit/query/react';
+import type { Speck } from '@zaddle/core/read/findSpecks';
 import type { CellState } from '@zaddle/core/read/setQuality';
 import type { Start } from '@zaddle/core/propose/starts';
 import type { Reading } from '@zaddle/core/read/readings';
@@ -59,6 +60,8 @@ export interface ShotDetail {
   readonly shot: Shot;
   readonly frames: readonly Frame[];
   readonly mix: MixState | null;
+  /** Dust on the sensor, told by other shots of the visit: middle and radius, longer sides of the reference. */
+  readonly dust: readonly Speck[];
 }
 export interface Delivery {
   readonly id: string;

@@ -9,7 +9,7 @@ export interface SearchedSpot {
   readonly at: readonly [number, number];
   /** Where it was found by itself, and may be let stay: the frame that shows something there. */
   readonly found?: { readonly frame: string | null };
-  /** It is to be healed from the picture itself. */
+  /** It is not searched, but healed from the picture itself. */
   readonly heals?: boolean;
 }
 /** What the picture shows. */
@@ -38,6 +38,10 @@ export interface DeskState {
   /** The pass whose area is to be lined up by itself, counted so that asking again is something new. */
   /** The area that is to be moved onto edges, counted likewise. */
   readonly snap: { readonly pass: string; readonly area: string; readonly count: number } | null;
+  /** The fill that is to look as a screen that is off, counted likewise. */
+  readonly screen: { readonly pass: string; readonly count: number } | null;
+  /** Places of dust that are to be healed, counted likewise. */
+  readonly dust: { readonly places: readonly (readonly [number, number, number])[]; readonly count: number } | null;
   readonly part: { readonly pass: string; readonly count: number } | null;
   /** A place of the picture to be looked at, pixels of the reference, counted so that asking again is something new. */
   readonly place: { readonly at: readonly [number, number]; readonly count: number } | null;
@@ -80,7 +84,7 @@ export interface DeskState {
   readonly strength: number;
 }
 
-const initialState: DeskState = { panel: 'pass', frame: null, alone: false, check: 'off', corners: false, part: null, snap: null, place: null, spot: null, readings: false, drawer: false, folded: false, calm: false, selected: null, chosen: [], closed: [], mask: null, compare: null, telling: false, mapped: false, marking: false, starting: false, area: null, solo: null, tool: 'pan', look: 'after', radius: 0.035, softness: 0.6, strength: 1 };
+const initialState: DeskState = { panel: 'pass', frame: null, alone: false, check: 'off', corners: false, part: null, snap: null, screen: null, dust: null, place: null, spot: null, readings: false, drawer: false, folded: false, calm: false, selected: null, chosen: [], closed: [], mask: null, compare: null, telling: false, mapped: false, marking: false, starting: false, area: null, solo: null, tool: 'pan', look: 'after', radius: 0.035, softness: 0.6, strength: 1 };
 
 const clamp = (v: number, low: number, high: number): number => Math.min(high, Math.max(low, v));
 
@@ -114,6 +118,8 @@ export const deskSlice = createSlice({
     cornersToggled: (state) => ({ ...state, corners: !state.corners }),
     partAsked: (state, { payload }: PayloadAction<string>) => ({ ...state, part: { pass: payload, count: (state.part?.count ?? 0) + 1 } }),
     snapAsked: (state, { payload }: PayloadAction<{ pass: string; area: string }>) => ({ ...state, snap: { ...payload, count: (state.snap?.count ?? 0) + 1 } }),
+    screenAsked: (state, { payload }: PayloadAction<string>) => ({ ...state, screen: { pass: payload, count: (state.screen?.count ?? 0) + 1 } }),
+    dustAsked: (state, { payload }: PayloadAction<NonNullable<DeskState['dust']>['places']>) => ({ ...state, dust: { places: payload, count: (state.dust?.count ?? 0) + 1 } }),
     placeAsked: (state, { payload }: PayloadAction<readonly [number, number]>) => ({ ...state, place: { at: payload, count: (state.place?.count ?? 0) + 1 } }),
     soloed: (state, { payload }: PayloadAction<string>) => ({ ...state, solo: state.solo === payload ? null : payload }),
     toolTaken: (state, { payload }: PayloadAction<Tool>) => ({ ...state, tool: payload, spot: null }),
@@ -124,4 +130,4 @@ export const deskSlice = createSlice({
   },
 });
 
-export const { spotSearched, startsToggled, markingToggled, mapToggled, calmToggled, snapAsked, passesChosen, bundleClosed, maskCopied, comparedWith, wayChosen, wipedTo, tellingToggled, areaChosen, readingsToggled, drawerToggled, foldToggled, panelOpened, frameChosen, aloneSet, checkChosen, cornersToggled, partAsked, placeAsked, opened, selected, soloed, toolTaken, lookChosen, radiusScaled, softnessSet, strengthSet } = deskSlice.actions;
+export const { spotSearched, startsToggled, markingToggled, mapToggled, calmToggled, screenAsked, dustAsked, snapAsked, passesChosen, bundleClosed, maskCopied, comparedWith, wayChosen, wipedTo, tellingToggled, areaChosen, readingsToggled, drawerToggled, foldToggled, panelOpened, frameChosen, aloneSet, checkChosen, cornersToggled, partAsked, placeAsked, opened, selected, soloed, toolTaken, lookChosen, radiusScaled, softnessSet, strengthSet } = deskSlice.actions;
