@@ -104,6 +104,9 @@ const setting: fc.Arbitrary<Setting> = fc.record({
   corrected: fc.boolean(),
 });
 
+/** A third of a pixel at full size, longer sides. */
+const OFF = 0.33 / W;
+
 describe.each([['ramp', ramp], ['spot', spot], ['outline', outline], ['box', box]] as const)('a(n) %s', (kind, arbitrary) => {
   test('is what geometry says at every pixel, on any grid, under any crop and lens', () => {
     fc.assert(fc.property(arbitrary as fc.Arbitrary<Extract<Area, { kind: Shape }>>, setting, fc.constantFrom(75, 150, 300, 450), (area, how, width) => {
@@ -116,8 +119,10 @@ describe.each([['ramp', ramp], ['spot', spot], ['outline', outline], ['box', box
       for (let y = 3; y < height; y += 17) {
         for (let x = 2; x < width; x += 23) {
           const [u, v] = outputToReference(mix, (x + 0.5) * k - 0.5, (y + 0.5) * k - 0.5);
-          const exact = (EXACT[kind] as (a: Area, x: number, y: number, p: number) => number)(area, u / W, v / W, pixel);
-          expect(Math.abs(data[y * width + x] - exact)).toBeLessThan(0.025);
+          // Positions are exact at every 16th pixel of a row: the lens bends what lies between by a part of a pixel, which a steep edge shows.
+          const about = [[0, 0], [OFF, 0], [-OFF, 0], [0, OFF], [0, -OFF]].map(([du, dv]) => (EXACT[kind] as (a: Area, x: number, y: number, p: number) => number)(area, u / W + du, v / W + dv, pixel));
+          expect(data[y * width + x]).toBeGreaterThan(Math.min(...about) - 0.01);
+          expect(data[y * width + x]).toBeLessThan(Math.max(...about) + 0.01);
         }
       }
     }), { numRuns: 30 });
