@@ -200,9 +200,19 @@ describe('a way to heal, as a document has it', () => {
     const mixWith = (from: Point): Mix => ({ reference: 'f', frames: { f: { width: 1000, height: 700 } }, passes: [{ kind: 'heal', on: true, patches: [{ to: quad(0.2, 0.2), from: quad(...from), rings: [], gains: [1, 1, 1] }] }] }) as unknown as Mix;
     const seen: [number, number][] = [[150, 150], [300, 150], [300, 300], [150, 300]];
     const most = (points: readonly (readonly [number, number])[]): number => Math.max(...points.map(([x]) => x));
-    expect(most(withHealed(mixWith([0.32, 0.2]), seen, 'near'))).toBe(340);
+    expect(most(withHealed(mixWith([0.29, 0.2]), seen, 'near'))).toBe(310);
     expect(most(withHealed(mixWith([0.9, 0.2]), seen, 'near'))).toBe(300);
     expect(most(withHealed(mixWith([0.9, 0.2]), seen, 'all'))).toBe(920);
     expect(withHealed(mixWith([0.9, 0.2]), [[500, 500], [600, 600]], 'all')).toHaveLength(2);
+    // Whatever a region brings along, a larger one about it does, too.
+    fc.assert(fc.property(fc.array(fc.tuple(fc.double({ min: 0, max: 0.9, noNaN: true }), fc.double({ min: 0, max: 0.6, noNaN: true }), fc.double({ min: 0, max: 0.9, noNaN: true }), fc.double({ min: 0, max: 0.6, noNaN: true })), { maxLength: 8 }), fc.double({ min: 0, max: 0.5, noNaN: true }), (places, ahead) => {
+      const mix = { ...mixWith([0.5, 0.5]), passes: [{ kind: 'heal', on: true, patches: places.map(([x, y, u, v]) => ({ to: quad(x, y), from: quad(u, v), rings: [], gains: [1, 1, 1] })) }] } as unknown as Mix;
+      const about = (by: number): [number, number][] => [[300 - 200 * by, 200 - 150 * by], [500 + 200 * by, 350 + 150 * by]];
+      const [small, large] = [withHealed(mix, about(0), 'near'), withHealed(mix, about(ahead), 'near')];
+      for (const c of [0, 1]) {
+        expect(Math.min(...large.map((p) => p[c]))).toBeLessThanOrEqual(Math.min(...small.map((p) => p[c])) + 1e-9);
+        expect(Math.max(...large.map((p) => p[c]))).toBeGreaterThanOrEqual(Math.max(...small.map((p) => p[c])) - 1e-9);
+      }
+    }), { numRuns: 200 });
   });
 });

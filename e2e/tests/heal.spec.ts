@@ -82,6 +82,22 @@ test('a click heals a spot, the next one the next, both in one pass; delivered a
   expect(healsOf(await mixNow(page))).toEqual([]);
 });
 
+test('whoever points at the next place before the first is healed gets both', async ({ page }) => {
+  await page.goto(address(`/shots/${shot}`));
+  await settled(page);
+  await page.keyboard.press('\\');
+  await smallBrush(page);
+  const places = await Promise.all(DIRT.map(([x, y]) => onScreen(page, x, y)));
+  for (const [x, y] of places) await page.mouse.click(x, y);
+  await expect(bar(page)).toHaveAttribute('data-working', 'false');
+  await page.keyboard.press('Escape');
+  await saved(page);
+  expect(healsOf(await mixNow(page)).reduce((sum, { mask }) => sum + mask.length, 0)).toBe(2);
+  for (let k = 0; k < 2; k++) await page.keyboard.press('Control+z');
+  await saved(page);
+  expect(healsOf(await mixNow(page))).toEqual([]);
+});
+
 test('ways are gone through by arrows, the source is dragged, turned, mirrored; a reload has it as it was', async ({ page }) => {
   await page.goto(address(`/shots/${shot}`));
   await settled(page);

@@ -3,7 +3,7 @@ import { blockStart, type BundlePass, type Command, type HealPass, type Pass, ty
 /** Id of the bundle that holds what was taken from other frames to clean a picture up. */
 export const CLEAN_UP = 'clean-up';
 
-const bundle: BundlePass = { id: CLEAN_UP, name: 'Clean-up', why: 'places taken from other frames, joined to what lies around them', within: null, kind: 'bundle', on: true, opacity: 1, mask: [], exposure: 0, balance: [1, 1, 1], mode: 'normal', brightness: 1, colour: 1 };
+const bundle: BundlePass = { id: CLEAN_UP, name: 'Clean-up', why: 'places taken from other frames, or healed, joined to what lies around them', within: null, kind: 'bundle', on: true, opacity: 1, mask: [], exposure: 0, balance: [1, 1, 1], mode: 'normal', brightness: 1, colour: 1 };
 
 /** Where the bundle goes: over everything but the adjustments for all that lie on top. */
 export function cleanUpIndex(passes: readonly Pass[]): number {

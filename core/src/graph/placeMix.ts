@@ -36,14 +36,16 @@ const WEIGHTS = [false, true].map((shortest) => bracketWeights(shortest));
  * @param extent how much of it is laid out.
  * @throws Error when a frame that a pass needs is missing.
  */
-export function placeMix(prepared: PreparedMix, sources: ReadonlyMap<FrameId, PlacedSource>, grid: OutputGrid, arena: Arena, keeping: Keeping | null = null, { passes: count = prepared.passes.length, within = 0, namesOnly = false, there = new Map() }: PlacedExtent = {}): PlacedMix {
+export function placeMix(prepared: PreparedMix, sources: ReadonlyMap<FrameId, PlacedSource>, grid: OutputGrid, arena: Arena, keeping: Keeping | null = null, { passes: count = prepared.passes.length, within = 0, namesOnly = false, shared = newShared(grid) }: PlacedExtent = {}): PlacedMix {
   const { mix } = prepared;
   const shown = prepared.passes.slice(0, count);
   const elsewhere: PlacedMix[] = [];
-  const layout = new GridLayout({ ...prepared, passes: shown }, sources, grid, arena, keeping, there, (index, map, part) => {
-    if (namesOnly || index === 0 || within === DEEPEST_ELSEWHERE) return null;
+  const layout = new GridLayout({ ...prepared, passes: shown }, sources, grid, arena, keeping, shared.there, (index, map, part) => {
+    shared.left -= 1;
+    shared.pixels -= part.width * part.height;
+    if (namesOnly || index === 0 || within === DEEPEST_ELSEWHERE || shared.left < 0 || shared.pixels < 0) return null;
     const other = elsewhereGrid(mix, grid, map, part);
-    return elsewhere.push(placeMix(prepared, sourcesFor(mix, sources, other), other, arena, keeping && withoutRows(keeping), { passes: index, within: within + 1, there })) - 1;
+    return elsewhere.push(placeMix(prepared, sourcesFor(mix, sources, other), other, arena, keeping && withoutRows(keeping), { passes: index, within: within + 1, shared })) - 1;
   });
   const bracketed = shown.some(({ pass }) => usesMerge(pass));
   const { merge, key: mergeKey } = placeMerge(layout, bracketed);
@@ -92,9 +94,20 @@ interface PlacedExtent {
   readonly passes?: number;
   readonly within?: number;
   readonly namesOnly?: boolean;
-  /** Values that were placed for it already. */
-  readonly there?: Map<object, Pointer>;
+  readonly shared?: SharedPlacing;
 }
+
+/** What a grid and all pictures seen elsewhere on it have in common: values that were placed already, and how many such pictures there may still be. */
+interface SharedPlacing {
+  readonly there: Map<object, Pointer>;
+  left: number;
+  pixels: number;
+}
+
+/** Pictures seen elsewhere on one grid, and how often they may cover it: more is nobody's picture, and would take all the time and memory there is. */
+const MOST_ELSEWHERE = 600;
+const MOST_COVERED = 12;
+const newShared = ({ width, height }: OutputGrid): SharedPlacing => ({ there: new Map(), left: MOST_ELSEWHERE, pixels: MOST_COVERED * (width + 64) * (height + 64) });
 
 /** Pictures that are seen elsewhere lie within each other so deep at most: a place that was healed from one that was healed, and so on. */
 const DEEPEST_ELSEWHERE = 4;

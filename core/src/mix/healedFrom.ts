@@ -3,8 +3,8 @@ import type { HealPatch, Mix } from '@zaddle/document';
 /** All that a healed place is taken from, however far it lies; only what lies near; or nothing of that. */
 export type Healed = 'all' | 'near' | 'none';
 
-/** How much larger a box may become by what lies near. */
-const NEAR = 2.5;
+/** How much larger a box may become by one place that lies near: judged by each alone, so that what a larger region brings along holds what a smaller one does. */
+const NEAR = 1.2;
 /** How often a place that was healed may be what another is healed from. */
 const ROUNDS = 4;
 
@@ -37,8 +37,8 @@ export function withHealed(mix: Mix, seen: readonly [number, number][], healed: 
     const before = box;
     for (const { to, from } of patches) {
       if (!meet(boxOf(pixels(to)), before)) continue;
-      const wider = round(box, boxOf(pixels(from)));
-      if (healed === 'all' || areaOf(wider) <= NEAR * areaOf(first)) box = wider;
+      const taken = boxOf(pixels(from));
+      if (healed === 'all' || areaOf(round(first, taken)) <= NEAR * areaOf(first)) box = round(box, taken);
     }
     if (box === before) break;
   }

@@ -167,7 +167,7 @@ function OpenDesk({ shot, frames, dust, edits }: { shot: Shot; frames: readonly 
         </Group>
       </div>
       <Readings readings={[...(measured ? following(shot.readings, measured) : shot.readings), ...invented]} frames={frames} undecided={suspectPlaces(shot.readings, view.document, shot.stays).length} onPlace={() => toPlace(1)} dust={specks.length} onDust={() => dispatch(dustAsked(specks))} />
-      <Stage next={next} shot={shot.id} shoot={shot.shootId} mix={mix} standing={view.document} settled={draft === null} saved={draft === null && view.saving === 'saved'} target={pass} onStroke={onStroke} onDraw={onDraw} zoomRequest={zoom} onAct={act} onCancel={() => { setDraft(null); area.current = ''; }} onUndo={() => add({ kind: 'undo' })} onChange={change} onTones={setTones} onFaces={setFaces} onReadings={setMeasured} frames={frames} />
+      <Stage next={next} shot={shot.id} shoot={shot.shootId} mix={mix} standing={view.document} settled={draft === null} saved={draft === null && view.saving === 'saved'} target={pass} onStroke={onStroke} onDraw={onDraw} zoomRequest={zoom} onAct={act} onCancel={() => { setDraft(null); area.current = ''; }} onUndo={() => add({ kind: 'undo' })} mixNow={mixNow} onChange={change} onTones={setTones} onFaces={setFaces} onReadings={setMeasured} frames={frames} />
       {panel === 'lineUp'
         ? <LineUpPanel shot={shot} mix={mix} frames={frames} pass={pass} onAct={act} onReference={(frame) => add({ kind: 'reference', frame })} />
         : <PassPanel mix={mix} pass={pass} tones={tones} frames={frames} onChange={(changes, done) => pass && change(pass.id, changes, done)} actions={actions} onRemoveArea={(area) => pass && act({ kind: 'removeArea', pass: pass.id, area }, true)} />}

@@ -19,6 +19,8 @@ const HEIGHT = 40;
 interface HealProps {
   readonly spot: SearchedSpot;
   readonly mix: MixDocument;
+  /** The mix as it stands, also when this bar is gone. */
+  readonly mixNow: () => MixDocument;
   readonly view: Viewport;
   readonly stage: { readonly width: number; readonly height: number };
   readonly heal: Engine['heal'];
@@ -27,30 +29,32 @@ interface HealProps {
 }
 
 /** A place that is healed as soon as it is pointed at; arrows go through the ways to do it, and the next click heals the next place. */
-export function SpotHeal({ spot, mix, view, stage, heal, onAct, onUndo }: HealProps) {
+export function SpotHeal({ spot, mix, mixNow, view, stage, heal, onAct, onUndo }: HealProps) {
   const dispatch = useAppDispatch();
   const [ways, setWays] = useState<readonly HealWay[]>([]);
   const [taken, setTaken] = useState(0);
   const [working, setWorking] = useState(true);
   /** What was done, once it was. */
   const done = useRef<Healing | null>(null);
-  const now = useRef(mix);
-  now.current = mix;
+  /** Steps that were taken for this place. */
+  const steps = useRef(0);
   useEffect(() => {
     let alive = true;
-    heal(now.current, spot.areas, ({ way, more }) => {
-      if (!alive) return;
-      setWorking(more);
+    heal(mixNow(), spot.areas, ({ way, more }) => {
+      if (alive) setWorking(more);
       if (!way) {
         if (done.current || more) return;
         notifications.show({ color: 'red', title: 'Not healed', message: 'Nothing about this place is large enough to heal it from. Point at a smaller one, or search all frames for it (/).' });
-        return void dispatch(spotSearched(null));
+        if (alive) dispatch(spotSearched(null));
+        return;
       }
-      setWays((before) => [...before, way]);
+      if (alive) setWays((before) => [...before, way]);
       if (done.current) return;
-      done.current = healing(now.current.passes, spot.areas, way);
+      // Whoever pointed at the next place already gets this one healed all the same.
+      done.current = healing(mixNow().passes, spot.areas, way);
+      steps.current += 1;
       onAct(done.current.command, true);
-      dispatch(select(done.current.pass));
+      if (alive) dispatch(select(done.current.pass));
     });
     return () => void (alive = false);
     // Once a place; another one is another bar.
@@ -60,12 +64,12 @@ export function SpotHeal({ spot, mix, view, stage, heal, onAct, onUndo }: HealPr
     const healed = done.current;
     if (!healed || k < 0 || k >= ways.length || k === taken) return;
     setTaken(k);
+    steps.current += 1;
     onAct({ kind: 'changePass', id: healed.pass, changes: { patches: [...healed.others, ...ways[k].patches], softness: ways[k].softness } }, true);
   };
   const close = (): void => void dispatch(spotSearched(null));
   const remove = (): void => {
-    // What was taken after it is undone as well.
-    if (done.current) for (let k = 0; k <= (taken === 0 ? 0 : 1); k++) onUndo();
+    for (; steps.current > 0; steps.current--) onUndo();
     close();
   };
   const keys = { ...KEYS_WHEREVER, preventDefault: true };

@@ -55,6 +55,8 @@ interface StageProps {
   /** What was begun by a drag is given up. */
   readonly onCancel: () => void;
   readonly onUndo: () => void;
+  /** The mix as it stands at this moment. */
+  readonly mixNow: () => MixDocument;
   readonly onChange: (id: string, changes: PassChanges, done: boolean) => void;
   readonly onTones: (tones: ToneCounts | null) => void;
   readonly onFaces: (faces: ReadonlyMap<string, ImageBitmap>) => void;
@@ -85,7 +87,7 @@ function layOut(canvas: HTMLCanvasElement, { view, left, top }: Drawn, now: View
 }
 
 /** The picture: drawn by the engine's worker, moved and zoomed here, painted on with the pointer. */
-export function Stage({ shot, shoot, mix, standing, settled, saved, target, frames, onStroke, onDraw, onAct, onCancel, onUndo, onChange, onTones, onFaces, onReadings, next, zoomRequest }: StageProps) {
+export function Stage({ shot, shoot, mix, standing, settled, saved, target, frames, onStroke, onDraw, onAct, onCancel, onUndo, mixNow, onChange, onTones, onFaces, onReadings, next, zoomRequest }: StageProps) {
   const stage = useRef<HTMLDivElement>(null);
   const [canvas, setCanvas] = useState<HTMLCanvasElement | null>(null);
   const [beside, setBeside] = useState<HTMLCanvasElement | null>(null);
@@ -319,7 +321,7 @@ export function Stage({ shot, shoot, mix, standing, settled, saved, target, fram
       {paints && <div className={`hint ${tool === 'more' || tool === 'less' ? tool : 'draw'}`} role="status">{wordOf(tool)} “{target.name}”{unseen && <span className="late">: not seen, {unseen}</span>}</div>}
       {searches && !spot && <div className="hint draw" role="status">{tool === 'heal' ? 'Heal: click a spot, drag from the middle of a larger one, or Shift and drag round it' : 'Search by spot: click what is not clean, drag from its middle, or Shift and drag round it'}</div>}
       {searches && <SpotShape shape={pointing.shape} spot={spot} at={pointer} radius={ring / 2} toScreen={toStage(mix, view)} />}
-      {spot?.heals && panel === 'pass' && <SpotHeal key={spot.areas[0].id} spot={spot} mix={standing} view={view} stage={size} heal={heal} onAct={onAct} onUndo={onUndo} />}
+      {spot?.heals && panel === 'pass' && <SpotHeal key={spot.areas[0].id} spot={spot} mix={standing} mixNow={mixNow} view={view} stage={size} heal={heal} onAct={onAct} onUndo={onUndo} />}
       {panel === 'pass' && target?.kind === 'heal' && compare?.way !== 'beside' && !paints && !spot && <HealMarks mix={mix} pass={target} view={view} onAct={onAct} />}
       {spot && !spot.heals && panel === 'pass' && <SpotSearch key={`${spot.areas[0].id} ${spot.at.join()}`} spot={spot} standing={standing} view={view} stage={size} frames={frames} search={search} insetOf={insetOf} onAct={onAct} onCancel={onCancel} onStay={spot.found ? (at) => void letStay({ shot, at, stays: true }).unwrap().catch(failed) : null} />}
       {check && <div className="hint">{CHECK_WORDS[check.kind]}</div>}

@@ -327,11 +327,23 @@ async function search(question: Asked<'search'>): Promise<void> {
   }
 }
 
-/** Heals a place from the picture about it, by the originals where these are finer than proxies: the first way as soon as it is found, others after it. */
+/** Places that wait to be healed, one after the other: none is forgotten because the next one was pointed at. */
+let healings: Promise<void> = Promise.resolve();
+let healsWaiting = 0;
+
+function queueHeal(question: Asked<'heal'>): void {
+  healsWaiting += 1;
+  healings = healings.then(() => {
+    healsWaiting -= 1;
+    return heal(question);
+  });
+}
+
+/** Heals a place from the picture about it, by the originals where these are finer than proxies: the first way as soon as it is found, others after it as long as nothing else is asked. */
 async function heal({ mix, areas, ticket }: Asked<'heal'>): Promise<void> {
   const s = session;
   searching = -ticket;
-  const isOver = (): boolean => session !== s || searching !== -ticket;
+  const isOver = (): boolean => session !== s || searching !== -ticket || healsWaiting > 0;
   const last = (): void => send({ kind: 'healed', ticket, way: null, more: false });
   try {
     const box = s && s.boxOf(mix, areas);
@@ -344,7 +356,7 @@ async function heal({ mix, areas, ticket }: Asked<'heal'>): Promise<void> {
     await fetchProxies(frames.filter((frame) => !s.sources.has(frame, whole)), !whole, (frame, proxy) => s.sources.addProxy(frame, proxy, whole ? 0 : 1));
     // What cannot be loaded is seen as coarsely as it is.
     if (region) await s.loadPlace(mix, region, frames).catch(() => undefined);
-    if (isOver()) return last();
+    if (session !== s) return last();
     for (const way of healSpot(s, mix, areas, box)) {
       send({ kind: 'healed', ticket, way, more: true });
       // The picture with it comes before the next way is looked for.
@@ -417,7 +429,7 @@ addEventListener('message', ({ data }: MessageEvent<ToEngine>) => {
   } else if (data.kind === 'screenOff') {
     tellScreen({ ...data, mix: receiver.unpack(data.mix) });
   } else if (data.kind === 'heal') {
-    void heal({ ...data, mix: receiver.unpack(data.mix) });
+    queueHeal({ ...data, mix: receiver.unpack(data.mix) });
   } else if (data.kind === 'probe') {
     tellPlace({ ...data, mix: receiver.unpack(data.mix) });
   } else {
