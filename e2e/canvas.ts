@@ -56,3 +56,14 @@ export async function onScreen(page: Page, x: number, y: number): Promise<[numbe
   const view = await viewOf(page);
   return [stage.x + view.x + (x + 0.5) * view.scale, stage.y + view.y + (y + 0.5) * view.scale];
 }
+
+/** Draws a line by hand round a place, Shift held. @param points of the picture */
+export async function drawRound(page: Page, points: readonly (readonly [number, number])[]): Promise<void> {
+  const places = await Promise.all(points.map(([x, y]) => onScreen(page, x, y)));
+  await page.keyboard.down('Shift');
+  await page.mouse.move(...places[0]);
+  await page.mouse.down();
+  for (const [x, y] of [...places.slice(1), places[0]]) await page.mouse.move(x, y, { steps: 4 });
+  await page.mouse.up();
+  await page.keyboard.up('Shift');
+}

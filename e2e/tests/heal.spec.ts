@@ -3,7 +3,7 @@ import { join } from 'node:path';
 import { expect, test, type Page } from '@playwright/test';
 import sharp from 'sharp';
 import type { HealPass, MixDocument } from '@zaddle/document';
-import { canvasPixels, onScreen, settled, type Raster } from '../canvas';
+import { canvasPixels, drawRound, onScreen, settled, type Raster } from '../canvas';
 import { address, delivered, shootOf } from '../shoot';
 
 /* Retouched from the picture itself. */
@@ -146,13 +146,7 @@ test('a larger place drawn round by hand is put together from pieces, and delive
   await page.goto(address(`/shots/${shot}`));
   await settled(page);
   await page.keyboard.press('\\');
-  const places = await Promise.all([[560, 200], [680, 195], [690, 290], [570, 295]].map(([u, v]) => onScreen(page, u, v)));
-  await page.keyboard.down('Shift');
-  await page.mouse.move(...places[0]);
-  await page.mouse.down();
-  for (const [x, y] of [...places.slice(1), places[0]]) await page.mouse.move(x, y, { steps: 4 });
-  await page.mouse.up();
-  await page.keyboard.up('Shift');
+  await drawRound(page, [[560, 200], [680, 195], [690, 290], [570, 295]]);
   await expect(bar(page)).toHaveAttribute('data-working', 'false', { timeout: 30_000 });
   await page.keyboard.press('Escape');
   await saved(page);

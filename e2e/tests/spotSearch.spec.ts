@@ -1,7 +1,7 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { expect, test, type Page } from '@playwright/test';
-import { canvasPixels, onScreen, settled, type Raster } from '../canvas';
+import { canvasPixels, drawRound, onScreen, settled, type Raster } from '../canvas';
 import { address, shootOf } from '../shoot';
 
 /* The same place from every frame, beside the pointer. */
@@ -97,15 +97,7 @@ test('a line drawn round a place, Escape, and Enter before the frame is there', 
   await page.goto(address(`/shots/${shot}`));
   await settled(page);
   await page.keyboard.press('/');
-  const round = async (): Promise<void> => {
-    const places = await Promise.all([[500, 400], [640, 390], [660, 500], [520, 520]].map(([u, v]) => onScreen(page, u, v)));
-    await page.keyboard.down('Shift');
-    await page.mouse.move(...places[0]);
-    await page.mouse.down();
-    for (const [x, y] of [...places.slice(1), places[0]]) await page.mouse.move(x, y, { steps: 4 });
-    await page.mouse.up();
-    await page.keyboard.up('Shift');
-  };
+  const round = (): Promise<void> => drawRound(page, [[500, 400], [640, 390], [660, 500], [520, 520]]);
   await round();
   await expect(faces(page)).toHaveCount(4);
   await page.keyboard.press('Escape');
