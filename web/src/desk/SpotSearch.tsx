@@ -11,6 +11,7 @@ import { selected as select, spotSearched, type SearchedSpot } from '../store/de
 import { useAppDispatch } from '../store/store';
 import { freshId } from './newPass';
 import { toStage } from './stagePlaces';
+import { softened, spotOf } from './useSpotPointer';
 import type { Viewport } from './useViewport';
 
 /** Room that the strip takes beside a place, and how far it stays off, screen pixels. */
@@ -116,6 +117,11 @@ export function SpotSearch({ spot, standing, view, stage, frames, search, insetO
     if (inset) take(inset);
     else wanted.current = candidate?.frame ?? null;
   };
+  /** No frame is clean: the picture itself gives the place. */
+  const healInstead = (): void => {
+    onCancel();
+    dispatch(spotSearched({ ...spotOf(softened(spot.areas[0])), heals: true }));
+  };
   const stay = (): void => {
     close();
     onStay?.(spot.at);
@@ -147,7 +153,7 @@ export function SpotSearch({ spot, standing, view, stage, frames, search, insetO
             {cell(-1, found.now, 'The picture', 'as it is')}
             {found.candidates.map(({ frame, word, face }, k) => cell(k, face, frames.find((f) => f.id === frame)?.name ?? 'Frame', word))}
           </div>
-          <footer><span className="soft">{found.candidates[0].word === 'as it is now' ? 'As clean as the best' : '← → try in the picture'}</span><button className="flat" disabled={tried < 0} onClick={enter}>Take (Enter)</button>{onStay && <button className="flat" title="Shift + Enter: it is not offered again" onClick={stay}>It may stay</button>}<button className="flat" title="Escape" onClick={close}>{onStay ? 'Later' : 'Leave it'}</button></footer>
+          <footer><span className="soft">{found.candidates[0].word === 'as it is now' ? 'As clean as any' : '← → try'}</span><button className="flat" disabled={tried < 0} onClick={enter}>Take (Enter)</button><button className="flat" title="No frame is clean: from the picture itself" onClick={healInstead}>Heal</button>{onStay && <button className="flat" title="Shift + Enter: it is not offered again" onClick={stay}>It may stay</button>}<button className="flat" title="Escape" onClick={close}>{onStay ? 'Later' : 'Leave it'}</button></footer>
         </>
       ) : <p className="soft">Looking through all frames…</p>}
     </div>

@@ -38,6 +38,9 @@ export function spotOf(area: Area): SearchedSpot {
   return { areas: [own], at: [0.5, 0.33] };
 }
 
+/** A round place with the edge that healing takes; another as it is. */
+export const softened = (area: Area): Area => (area.kind === 'spot' ? { ...area, softness: HEALED_EDGE } : area);
+
 /** Points at a place to be searched: a click takes as much as the brush is wide, a drag goes from the middle to the rim, and with Shift round the place. */
 export function useSpotPointer(mix: MixDocument, view: Viewport, heals: boolean) {
   const dispatch = useAppDispatch();
