@@ -62,5 +62,5 @@ export function render(prepared: ReturnType<typeof ready>, grid: OutputGrid, kee
 }
 export const newKeep = (bytes = HALF): Keep => new Keep(new Heap(HALF, HALF + bytes), kernels.memory.buffer);
 
-/** Corners of an upright rectangle. */
+/** Corners of a rectangle. */
 export const quadAt = (x: number, y: number, w: number, h: number): Quad => [[x, y], [x + w, y], [x + w, y + h], [x, y + h]];

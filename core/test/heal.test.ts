@@ -182,7 +182,7 @@ describe('a way to heal, as a document has it', () => {
     const corners: readonly [Point, Point, Point, Point] = [[0.3, 0.3], [0.5, 0.34], [0.5, 0.5], [0.3, 0.56]];
     const grid = healGrid({ width: 1000, height: 700 }, [{ id: 'b', kind: 'box', join: 'add', inverted: false, corners, softness: 0 }], { left: 300, right: 500, top: 300, bottom: 560 });
     expect(grid.pixel).toBeNull();
-    // The corners are those of an upright rectangle on the grid.
+    // The corners are those of a rectangle on the grid.
     const onGrid = (x: number, y: number): readonly number[] => mapPoint(grid.toReference, x, y);
     const margin = [0, 1, 2, 3].map((k) => corners[k].map((v) => v * 1000));
     let found = 0;

@@ -1,5 +1,4 @@
 import type { Triple } from '@zaddle/document';
-import { halfLight } from '../clean/coarserLooks';
 import { boxAround, halfLook, healFeatures, meanNear, placesOf, withoutBroad, type HealFeatures, type HealLook } from './healLook';
 import { PatchLabels } from './labelPatches';
 import { patchOffsets } from './patchOffsets';
@@ -51,7 +50,7 @@ function levelsOf(look: HealLook): Level[] {
   for (;;) {
     const { look: last } = levels[levels.length - 1];
     if (Math.max(last.picture.width, last.picture.height) <= COARSE) return levels;
-    const half = halfLook(last, halfLight);
+    const half = halfLook(last);
     levels.push({ look: half, features: healFeatures(half) });
   }
 }

@@ -1,3 +1,4 @@
+import { halfLight } from '../clean/coarserLooks';
 import { boxBlur } from '../image/boxBlur';
 import { createPlane, mapPlane, quantile, type Light, type Plane } from '../image/plane';
 
@@ -10,6 +11,8 @@ export interface HealLook {
   /** 1 where pixels may be taken from. */
   readonly open: Uint8Array;
 }
+
+export type PlaneSize = Pick<Plane, 'width' | 'height'>;
 
 /** What places are compared by: log2 light, a plane a colour. */
 export interface HealFeatures {
@@ -97,9 +100,9 @@ export function boxAround(places: ArrayLike<number>, width: number): Box {
 }
 
 /** A place at half the size: a pixel is replaced where any of it is, and may be taken where all of it may. */
-export function halfLook({ picture, hole, open }: HealLook, half: (light: Light) => Light): HealLook {
+export function halfLook({ picture, hole, open }: HealLook): HealLook {
   const { width } = picture;
-  const small = half(picture);
+  const small = halfLight(picture);
   const gather = (set: Uint8Array, least: number): Uint8Array => {
     const out = new Uint8Array(small.width * small.height);
     for (let y = 0, k = 0; y < small.height; y++) {
@@ -112,5 +115,3 @@ export function halfLook({ picture, hole, open }: HealLook, half: (light: Light)
   };
   return { picture: small, hole: gather(hole, 1), open: gather(open, 4) };
 }
-
-export type PlaneSize = Pick<Plane, 'width' | 'height'>;

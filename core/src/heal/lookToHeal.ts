@@ -24,7 +24,7 @@ const SIDE = 512;
 const BEYOND = RIM + 3;
 /** Coverage from which on a pixel is to be replaced. */
 const COVERED = 0.02;
-/** How far corners may lie off those of an upright box, as a share of its sides, for its plane to count as seen straight. */
+/** How far corners may lie off those of a box seen straight on, as a share of its sides, for its plane to count as seen straight. */
 const STRAIGHT = 0.04;
 
 interface Size {
@@ -57,14 +57,14 @@ function straightGrid({ width, height }: Size, box: PlaceBox): PlacedHealGrid {
   return { grid: { width: across(left, right), height: across(top, bottom), toOutput: toReference }, toReference, pixel, full, beyond: beyondOf(full) / pixel };
 }
 
-/** The plane that four corners lie on, as seen from the front; null where they are those of an upright box, or of no plane. */
+/** The plane that four corners lie on, as seen from the front; null where it is seen so already, or they lie on no plane. */
 function planeGrid({ width, height }: Size, corners: readonly Point[]): PlacedHealGrid | null {
   const full = Math.max(width, height);
   const c = corners.map(([x, y]) => [x * full, y * full] as const);
   const side = (a: number, b: number): number => Math.hypot(c[a][0] - c[b][0], c[a][1] - c[b][1]);
   const [w, h] = [(side(0, 1) + side(2, 3)) / 2, (side(1, 2) + side(3, 0)) / 2];
-  const upright = Math.max(Math.abs(c[0][1] - c[1][1]) / w, Math.abs(c[2][1] - c[3][1]) / w, Math.abs(c[1][0] - c[2][0]) / h, Math.abs(c[3][0] - c[0][0]) / h);
-  if (!(Math.min(w, h) > 2) || upright < STRAIGHT) return null;
+  const slant = Math.max(Math.abs(c[0][1] - c[1][1]) / w, Math.abs(c[2][1] - c[3][1]) / w, Math.abs(c[1][0] - c[2][0]) / h, Math.abs(c[3][0] - c[0][0]) / h);
+  if (!(Math.min(w, h) > 2) || slant < STRAIGHT) return null;
   // As much about it as the plane allows without running away, and as the picture holds.
   for (let about = aboutOf(Math.max(w, h), full); about > 8; about *= 0.7) {
     const pixel = Math.max(1, (Math.max(w, h) + 2 * about) / SIDE);

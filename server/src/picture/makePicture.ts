@@ -4,7 +4,7 @@ import type { FrameId } from '@zaddle/document';
 import { FrameShelf, shelfBytes } from './frameShelf';
 import { FrameSpool } from './frameSpool';
 import { renderBands } from './renderBands';
-import { framesToRender, renderPicture, renderScratch, type Openable, type PictureKind } from './renderPicture';
+import { framesToRender, healedScratch, renderPicture, renderScratch, type Openable, type PictureKind } from './renderPicture';
 
 /** Bytes that decoded frames and what is made of them may take at once; larger shots are rendered from rows on disk, band by band. */
 const TOGETHER = 1_100_000_000;
@@ -27,7 +27,7 @@ interface MakingOptions {
 export async function makePicture(prepared: PreparedMix, frameOf: (id: FrameId) => Openable, { size, kind, folder, opened = async () => undefined, together = TOGETHER, bandBytes = BAND_BYTES }: MakingOptions): Promise<Pixels> {
   const ids = framesToRender(prepared);
   const frames = new Map(ids.map((id) => [id, frameOf(id)]));
-  const scratch = renderScratch(size.width, size.height, ids.length, kind);
+  const scratch = renderScratch(size.width, size.height, ids.length, kind) + healedScratch(prepared, size.width, ids.length);
   const bytes = ids.reduce((sum, id) => sum + shelfBytes(prepared.mix.frames[id].width, prepared.mix.frames[id].height, frames.get(id)!.deep), 0);
   if (bytes + scratch <= together) {
     const shelf = new FrameShelf(bytes, scratch);

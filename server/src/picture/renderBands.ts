@@ -10,7 +10,7 @@ import { regionBox } from '@zaddle/core/mix/regionBox';
 import type { FrameId } from '@zaddle/document';
 import type { FrameSpool } from './frameSpool';
 import { PlainError } from './limits';
-import { bytesAPixel, PLANES, renderPlaced, type PictureKind } from './renderPicture';
+import { bytesAPixel, healedScratch, PLANES, renderPlaced, type PictureKind } from './renderPicture';
 import { THREADS } from './renderPool';
 
 /** Rows of a frame that a band of the output needs. */
@@ -64,7 +64,7 @@ function bandsOf(prepared: PreparedMix, spool: FrameSpool, ids: readonly FrameId
  * @param ids frames that it takes, all of them spooled. @param budget bytes of kernel memory.
  */
 export async function renderBands(prepared: PreparedMix, spool: FrameSpool, ids: readonly FrameId[], size: Size, kind: PictureKind, budget: number): Promise<Pixels> {
-  const threads = THREADS * rendererBytes(size.width, ids.length + prepared.passes.length);
+  const threads = THREADS * rendererBytes(size.width, ids.length + prepared.passes.length) + healedScratch(prepared, size.width, ids.length);
   const bands = bandsOf(prepared, spool, ids, size, budget - PLANES - threads);
   const memory = createKernelMemory(budget);
   const picture = new Uint8Array(size.width * size.height * bytesAPixel(kind));

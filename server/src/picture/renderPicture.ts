@@ -24,6 +24,22 @@ export const bytesAPixel = (kind: PictureKind): number => (kind === 'encoded' ? 
 /** Scratch that rendering takes on a shelf, for an output of this size made from this many frames. */
 export const renderScratch = (width: number, height: number, frames: number, kind: PictureKind): number => width * height * bytesAPixel(kind) + PLANES + THREADS * rendererBytes(width, frames);
 
+/** Places may be healed from others that were healed: so many times the room of one each. */
+const WITHIN_EACH_OTHER = 2;
+/** Pixels beside a piece that it is laid out with, at most. */
+const BESIDE = 256;
+
+/** Scratch beside that for healed places: each piece has rows of its own, as wide as it is, on every thread. */
+export function healedScratch({ mix, passes }: PreparedMix, width: number, frames: number): number {
+  const { width: w, height: h } = mix.frames[mix.reference];
+  const scale = (Math.max(w, h) * width) / mix.width;
+  const across = passes.flatMap(({ pass }) => (pass.kind === 'heal' ? pass.patches : [])).map(({ to, rings }) => {
+    const xs = (rings.length > 0 ? rings.flat() : to).map(([x]) => x * scale);
+    return Math.min(width, Math.max(...xs) - Math.min(...xs) + BESIDE);
+  });
+  return THREADS * WITHIN_EACH_OTHER * across.reduce((sum, each) => sum + rendererBytes(Math.ceil(each), frames), 0);
+}
+
 /** Frames whose pixels a prepared mix takes at full size. */
 export function framesToRender(prepared: PreparedMix): FrameId[] {
   const needed = new Set<FrameId>();
