@@ -4,7 +4,6 @@ import { fitHomography, type Match } from '../src/align/fitHomography';
 import { cornerDistance } from '../src/align/lineUp';
 import { composeMap, coordCount, writeRowCoords } from '../src/geometry/composedMap';
 import { compose, IDENTITY, invert, mapPoint, rescale, type Homography } from '../src/geometry/homography';
-import { coveredRectangle } from '../src/geometry/coveredRectangle';
 import { findStraightEdges } from '../src/geometry/findStraightEdges';
 import { estimateLens } from '../src/align/estimateLens';
 import { freeOfLens, lensFactor, NO_DISTORTION, NO_LENS } from '../src/geometry/lens';
@@ -140,36 +139,5 @@ describe('lens', () => {
       const found = estimateLens({ frames: [], width: 2 * plane.width, height: 2 * plane.height, edges, edgeWidth: plane.width, edgeHeight: plane.height });
       expect(Math.abs(found.k1 - k1)).toBeLessThan(0.004);
     }), { numRuns: 12 });
-  });
-});
-
-describe('covered rectangle', () => {
-  /** What a frame moved by h covers of a w x h reference. */
-  const coverOf = (h: Homography, w: number, height: number) => {
-    const plane = createPlane(w, height);
-    for (let i = 0; i < plane.data.length; i++) {
-      const [u, v] = mapPoint(h, i % w, Math.floor(i / w));
-      plane.data[i] = u >= -0.5 && v >= -0.5 && u <= w - 0.5 && v <= height - 0.5 ? 1 : 0;
-    }
-    return plane;
-  };
-  test('lies inside what all frames cover, keeps the ratio, and gives away little', () => {
-    fc.assert(fc.property(fc.array(moves, { minLength: 1, maxLength: 3 }), (list) => {
-      const scale: Homography = rescale(W, H, 300, 200);
-      const covers = list.map((h) => coverOf(compose(scale, compose(h, invert(scale))), 300, 200));
-      const found = coveredRectangle(covers, 1500, 1000);
-      const missing = covers.some((c) => c.data.some((v) => v === 0));
-      if (!found) return;
-      expect(missing).toBe(true);
-      expect(Math.abs(found.width / found.height - 1.5)).toBeLessThan(0.01);
-      for (const x of [found.x, found.x + found.width - 1]) for (const y of [found.y, found.y + found.height - 1]) {
-        for (const c of covers) expect(c.data[Math.min(199, Math.round(y / 5 - 0.4)) * 300 + Math.min(299, Math.round(x / 5 - 0.4))]).toBe(1);
-      }
-      // Movements of at most 75 pixels and 2 degrees cost at most that on each side.
-      expect(found.width).toBeGreaterThan(1500 * 0.7);
-    }), { numRuns: 25 });
-  });
-  test('leaves a picture alone that is hardly ragged', () => {
-    expect(coveredRectangle([coverOf([1, 0, 0.6, 0, 1, 0, 0, 0, 1], 300, 200)], 1500, 1000)).toBeNull();
   });
 });

@@ -10,7 +10,6 @@ import { guidanceOf, guidedFilter } from '../src/image/guidedFilter';
 import { createLight, createPlane, mapPlane, quantile } from '../src/image/plane';
 import { bracketWeights } from '../src/merge/bracketWeights';
 import { mergeGuides } from '../src/mix/guides';
-import { coveredRectangle } from '../src/geometry/coveredRectangle';
 import { seeded, testTools } from './kernelMemory';
 
 const randomPlane = (seed: number, w: number, h: number) => {
@@ -143,17 +142,5 @@ describe('joining a bracket', () => {
     expect(longer[4080]).toBe(0);
     for (let code = 1; code < 4080; code++) expect(longer[code]).toBeLessThanOrEqual(longer[code - 1]);
     expect(shortest.every((w) => w === 1)).toBe(true);
-  });
-});
-
-describe('covered rectangle', () => {
-  test('is null for whole covers and keeps the ratio inside ragged ones', () => {
-    const whole = mapPlane(createPlane(150, 100), () => 1);
-    expect(coveredRectangle([whole], 3000, 2000)).toBeNull();
-    const ragged = mapPlane(whole, (_, i) => (i % 150 < 6 || i / 150 > 96 ? 0 : 1));
-    const r = coveredRectangle([whole, ragged], 3000, 2000)!;
-    expect(r.x).toBeGreaterThanOrEqual(120);
-    expect(r.y + r.height).toBeLessThanOrEqual(1940);
-    expect(r.width / r.height).toBeCloseTo(1.5, 2);
   });
 });

@@ -1,3 +1,4 @@
+import type { Framing } from './framing';
 import type { Pass } from './pass/passes';
 import type { Corrections, FrameUse, Matrix3, Optics } from './values';
 
@@ -14,6 +15,8 @@ export interface Mix {
   readonly geometry: Matrix3;
   readonly width: number;
   readonly height: number;
+  /** What the geometry was made from; null, or left out: nothing that can be gone on with. */
+  readonly framing?: Framing | null;
   readonly frames: Readonly<Record<string, FrameUse>>;
   readonly merge: readonly string[];
   /** From underneath to on top. */

@@ -1,5 +1,6 @@
 import Joi from 'joi';
 import { alignmentField, gainsField, idField, matrixField, stopsField } from './fields';
+import { framingSchema } from './framing';
 import { CURRENT_VERSION } from './mixDocument';
 import { passSchema } from './pass/passes';
 
@@ -25,6 +26,7 @@ export const mixSchema = Joi.object({
   geometry: matrixField.required(),
   width: Joi.number().integer().min(1).max(100_000).required(),
   height: Joi.number().integer().min(1).max(100_000).required(),
+  framing: framingSchema.allow(null),
   frames: Joi.object().pattern(idField, frameUseSchema).required(),
   merge: Joi.array().items(idField).min(1).max(60).required(),
   passes: Joi.array().items(passSchema).max(200).unique('id').required(),

@@ -42,7 +42,7 @@ function changeWords(key: string, value: unknown, names: StepNames): string {
   }
 }
 
-const MIX_WORDS: Readonly<Record<string, string>> = { lens: 'lens', corrects: 'lens corrections', response: 'camera response', geometry: 'crop', width: 'crop', height: 'crop', merge: 'frames that are joined', reference: 'reference', frames: 'frames', passes: 'passes' };
+const MIX_WORDS: Readonly<Record<string, string>> = { lens: 'lens', corrects: 'lens corrections', response: 'camera response', framing: 'framing', geometry: 'framing', width: 'framing', height: 'framing', merge: 'frames that are joined', reference: 'reference', frames: 'frames', passes: 'passes' };
 
 /** The sentence for several commands in one step: what most of them do. */
 function severalWords(commands: readonly Command[], names: StepNames): string {

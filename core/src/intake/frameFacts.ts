@@ -17,6 +17,8 @@ export interface FrameFacts {
   /** EXIF exposure mode 'auto bracket'. */
   readonly bracketed: boolean;
   readonly focalLength: number | null;
+  /** What that is on 35 mm film, millimetres; null, or left out: files do not tell. */
+  readonly focal35?: number | null;
   /** Camera and lens as EXIF names them; null when it does not. */
   readonly camera: string | null;
   readonly lensName: string | null;

@@ -3,10 +3,12 @@ import { believedOfFlash } from '../colour/believedOfFlash';
 import { estimateNeutral } from '../colour/estimateNeutral';
 import type { Triple } from '../colour/primaries';
 import { inverseToneCurve } from '../finish/toneCurve';
-import { coveredRectangle } from '../geometry/coveredRectangle';
+import { estimateStance, type StanceFound } from '../geometry/estimateStance';
+import { findStraightEdges } from '../geometry/findStraightEdges';
 import { createLight, createPlane, luminance, mapPlane, quantile, type Light, type Plane } from '../image/plane';
 import type { Role } from '../intake/frameFacts';
 import type { Tools } from '../kernels/tools';
+import { frameMix } from '../mix/frameMix';
 import type { GuideSet } from '../mix/guides';
 import type { AdjustPass, Area, FillPass, FrameId, Mix, Pass, SourcePass } from '@zaddle/document';
 import type { Findings } from '../found/findings';
@@ -14,8 +16,9 @@ import { addedLight } from './addedLight';
 import { analyseShot, levelled, type Analysis } from './analyseShot';
 import { glassMask } from './glassMask';
 import { viewQuality, type ViewQuality } from './guessRoles';
-import { chooseReference, lineUpShot, viewShot, type LensChoice, type PartResiduals, type ShotFrame } from './lineUpShot';
+import { chooseReference, lineUpShot, viewShot, type LensChoice, type PartResiduals, type ShotFrame, type ShotLineUp, type ShotView } from './lineUpShot';
 import { matchBalance } from './matchBalance';
+import { focalOf, proposeFraming } from './proposeFraming';
 import { spoiltPops } from './spoiltPops';
 import { FALL_PASS, FINISH_PASS, FIRST_START, withStart, type Start } from './starts';
 
@@ -34,6 +37,8 @@ export interface Proposal {
   readonly verdicts: ReadonlyMap<FrameId, FrameVerdict>;
   readonly guides: GuideSet;
   readonly findings: Findings;
+  /** How the camera stood. */
+  readonly stance: StanceFound;
   readonly ms: { readonly align: number; readonly merge: number };
 }
 
@@ -229,12 +234,10 @@ function finishPass(): AdjustPass {
   return { ...base(FINISH_PASS), kind: 'adjust', name: 'Tone', why: 'broad highlights and shadows brought closer, a little contrast', contrast: 1, curve: [], tied: false, highlights: 0, shadows: 0, saturation: 1 };
 }
 
-/** Where hand-held frames leave ragged edges, the output that lies within all that light the room. */
-function coveredCrop(passes: readonly Pass[], { guides, mix }: Analysis, straighten: boolean): Pick<Mix, 'geometry' | 'width' | 'height'> {
-  const covers: Plane[] = [];
-  for (const pass of passes) if (pass.kind === 'light' && 'frame' in pass.source) covers.push(guides.frames.get(pass.source.frame)!.cover);
-  const crop = straighten ? coveredRectangle(covers, mix.width, mix.height) : null;
-  return crop ? { geometry: [1, 0, crop.x, 0, 1, crop.y, 0, 0, 1], width: crop.width, height: crop.height } : { geometry: mix.geometry, width: mix.width, height: mix.height };
+/** What the reference's straight edges tell of how its camera stood. */
+function stanceOf({ views, lineUp, focal }: { views: readonly ShotView[]; lineUp: ShotLineUp; focal: number }): StanceFound {
+  const plane = views.find((view) => view.frame.facts.id === lineUp.reference)!.pyramid.levels[0];
+  return estimateStance(findStraightEdges(plane), plane, lineUp.lens, focal);
 }
 
 /** What is decided before a proposal. */
@@ -298,7 +301,10 @@ export function proposeMix(tools: Tools, all: readonly ShotFrame[], { lens, resp
   const merged = clock();
   const view = viewPass(analysis);
   const passes: Pass[] = withStart([...lightPasses(analysis), finishPass(), ...(view ? [joineryPass(view), view] : [])], start);
-  const mix = { ...analysis.mix, passes, ...coveredCrop(passes, analysis, straighten) };
+  const lit = { ...analysis.mix, passes };
+  const focal = focalOf(frames.find((f) => f.facts.id === lineUp.reference)!.facts);
+  const stance = stanceOf({ views, lineUp, focal });
+  const mix = straighten ? { ...lit, ...frameMix(lit, proposeFraming(lit, stance, focal)) } : lit;
   const used = usedFrames(mix);
   const verdicts = new Map<FrameId, FrameVerdict>();
   for (const { facts } of all) {
@@ -309,5 +315,5 @@ export function proposeMix(tools: Tools, all: readonly ShotFrame[], { lens, resp
     else if (!lined.ok) verdicts.set(facts.id, { role: facts.flash ? 'flash' : 'ambient', used: false, why: lined.why, residualPx: null, parts: [] });
     else verdicts.set(facts.id, { role: role!.role, used: used.has(facts.id), why: role!.why, residualPx: lined.residualPx, parts: lined.parts });
   }
-  return { mix, verdicts, guides: analysis.guides, findings: analysis.findings, ms: { align: linedUp - started, merge: merged - linedUp } };
+  return { mix, verdicts, stance, guides: analysis.guides, findings: analysis.findings, ms: { align: linedUp - started, merge: merged - linedUp } };
 }

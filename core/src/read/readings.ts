@@ -1,6 +1,6 @@
 /** A measured statement about a shot. */
 export interface Reading {
-  readonly kind: 'misalignment' | 'clipped' | 'view' | 'cast' | 'unused' | 'single' | 'unlit' | 'unsafe' | 'step' | 'blur' | 'changed' | 'moved' | 'glare' | 'lamps' | 'crowded' | 'invented';
+  readonly kind: 'misalignment' | 'clipped' | 'view' | 'cast' | 'unused' | 'single' | 'unlit' | 'unsafe' | 'step' | 'blur' | 'changed' | 'moved' | 'glare' | 'lamps' | 'crowded' | 'invented' | 'leaning';
   readonly value: number;
   readonly unit: string;
   readonly state: 'good' | 'check' | 'bad';

@@ -31,7 +31,7 @@ function captureTime(exif: Record<string, unknown>): number | null {
 const positive = (value: unknown): number | null => (typeof value === 'number' && Number.isFinite(value) && value > 0 ? value : null);
 
 /** What EXIF says of an exposure. */
-const exifFacts = (exif: Record<string, unknown>): Pick<FrameFacts, 'takenAt' | 'seconds' | 'aperture' | 'iso' | 'flash' | 'bracketed' | 'focalLength' | 'camera' | 'lensName'> => ({
+const exifFacts = (exif: Record<string, unknown>): Pick<FrameFacts, 'takenAt' | 'seconds' | 'aperture' | 'iso' | 'flash' | 'bracketed' | 'focalLength' | 'focal35' | 'camera' | 'lensName'> => ({
   takenAt: captureTime(exif),
   seconds: positive(exif.ExposureTime),
   aperture: positive(exif.FNumber),
@@ -39,6 +39,7 @@ const exifFacts = (exif: Record<string, unknown>): Pick<FrameFacts, 'takenAt' | 
   flash: typeof exif.Flash === 'number' ? (exif.Flash & 1) === 1 : null,
   bracketed: exif.ExposureMode === 2,
   focalLength: positive(exif.FocalLength),
+  focal35: positive(exif.FocalLengthIn35mmFormat),
   camera: named(exif.Model),
   lensName: named(exif.LensModel),
 });
@@ -62,7 +63,7 @@ export async function readFacts(input: string | Buffer, id: string, name: string
     if (Math.min(own.width, own.height) < SMALLEST) throw new RejectedFile(`only ${own.width} × ${own.height} pixels`);
     // libheif tells sizes only, LibRaw neither flash nor bracket: EXIF does, where it can be read.
     const exif = exifFacts(await readExif(input));
-    const told = foreign === 'heic' ? exif : { ...own, flash: exif.flash, bracketed: exif.bracketed, takenAt: exif.takenAt ?? own.takenAt, lensName: own.lensName ?? exif.lensName };
+    const told = foreign === 'heic' ? exif : { ...own, flash: exif.flash, bracketed: exif.bracketed, focal35: exif.focal35, takenAt: exif.takenAt ?? own.takenAt, lensName: own.lensName ?? exif.lensName };
     return { id, name, format: foreign, twinOf: null, ...own, ...told, ...(foreign === 'raw' ? { deep: true } : {}) };
   }
   let meta: Metadata;

@@ -5,12 +5,12 @@ import { useAppDispatch, useAppSelector } from '../store/store';
 
 const NAMES: Readonly<Record<Reading['kind'], string>> = {
   misalignment: 'Lined up', clipped: 'Clipped', view: 'View over room', cast: 'Cast', unused: 'Left out', single: 'Frames', unlit: 'Unlit', unsafe: 'White in all', step: 'Largest step', blur: 'Blurred',
-  changed: 'Changed', moved: 'Something moved', glare: 'Flash seen', lamps: 'Lamps', crowded: 'Too many frames', invented: 'Made up',
+  changed: 'Changed', moved: 'Something moved', glare: 'Flash seen', lamps: 'Lamps', crowded: 'Too many frames', invented: 'Made up', leaning: 'Upright',
 };
-const DIGITS: Readonly<Record<string, number>> = { px: 2, '%': 1, stops: 1, 'ΔE': 1, frames: 0 };
+const DIGITS: Readonly<Record<string, number>> = { px: 2, '%': 1, stops: 1, 'ΔE': 1, '°': 1, frames: 0 };
 
 /** Kinds that are measured on the picture itself. */
-const OF_PICTURE: ReadonlySet<Reading['kind']> = new Set(['clipped', 'cast', 'view']);
+const OF_PICTURE: ReadonlySet<Reading['kind']> = new Set(['clipped', 'cast', 'view', 'leaning']);
 
 /** Readings of a shot with those of its picture as it stands now. */
 export const following = (proposed: readonly Reading[], now: readonly Reading[]): Reading[] => [...proposed.filter(({ kind }) => !OF_PICTURE.has(kind)), ...now];
@@ -56,7 +56,7 @@ export function Readings({ readings, frames, undecided, onPlace, dust, onDust }:
   return (
     <aside className="side left" aria-label="Readings">
       <h4>Readings <button className="flat" onClick={() => dispatch(readingsToggled())} aria-expanded title="g">Fold</button></h4>
-      <p className="why">Clipped, cast and view follow the picture; the others were measured when it was lined up.</p>
+      <p className="why">Clipped, cast, view and upright follow the picture; the others were measured when it was lined up.</p>
       {undecided > 0 && <button className="reading walk" onClick={onPlace} title="Shift + n"><span className="head"><span className="dot check" role="img" aria-label="check" /><span>Frames disagree</span><b>{undecided} {undecided === 1 ? 'place' : 'places'}</b></span><span className="soft">Look at them one by one: take the best frame there, or let it stay.</span></button>}
       {dust > 0 && <button className="reading walk" onClick={onDust}><span className="head"><span className="dot check" role="img" aria-label="check" /><span>Dust on the sensor</span><b>{dust} {dust === 1 ? 'place' : 'places'}</b></span><span className="soft">Dark at the same place of the sensor in other shots, too. Click: all are healed from the picture, as one step.</span></button>}
       {readings.map((r, k) => {
