@@ -1,10 +1,19 @@
 import { expect, type APIRequestContext } from '@playwright/test';
+import type { MixDocument } from '@zaddle/document';
 
 /** Address of a page or of the interface of the server under test. */
 export const address = (path = ''): string => process.env.ZADDLE_URL! + path.replace(/^\//, '');
 
-/** A shoot made of files, once all its shots are mixed. @returns the ids of its shots */
-export async function shootOf(request: APIRequestContext, name: string, files: readonly { readonly name: string; readonly data: Buffer }[]): Promise<string[]> {
+/** Has a shot's picture as its reference was taken, so that places in it are those of the reference. */
+export async function asShot(request: APIRequestContext, shot: string): Promise<void> {
+  const { mix } = (await (await request.get(address(`/api/shots/${shot}`))).json()) as { mix: { document: MixDocument } };
+  const { width, height } = mix.document.frames[mix.document.reference];
+  const changes = { geometry: [1, 0, 0, 0, 1, 0, 0, 0, 1], width, height, framing: null };
+  expect((await request.post(address(`/api/shots/${shot}/mix/commands`), { data: { kind: 'changeMix', changes }, headers: { 'x-requested-with': 'e2e' } })).status()).toBe(200);
+}
+
+/** A shoot made of files, once all its shots are mixed. @param framing 'as shot': nothing is straightened or cropped. @returns the ids of its shots */
+export async function shootOf(request: APIRequestContext, name: string, files: readonly { readonly name: string; readonly data: Buffer }[], framing: 'as shot' | 'proposed' = 'as shot'): Promise<string[]> {
   const shoot = ((await (await request.post(address('/api/shoots'), { data: { name } })).json()) as { id: string }).id;
   for (const { name: file, data } of files) expect((await request.post(address(`/api/shoots/${shoot}/frames?name=${file}`), { data, headers: { 'Content-Type': 'image/jpeg' } })).status()).toBe(201);
   let shots: { id: string; state: string }[] = [];
@@ -13,6 +22,7 @@ export async function shootOf(request: APIRequestContext, name: string, files: r
     return shots.length > 0 && shots.every((s) => s.state === 'mixed') ? 'mixed' : 'waiting';
   };
   await expect.poll(states, { timeout: 200_000 }).toBe('mixed');
+  if (framing === 'as shot') for (const { id } of shots) await asShot(request, id);
   return shots.map((s) => s.id);
 }
 

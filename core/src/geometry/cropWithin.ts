@@ -82,6 +82,18 @@ export function fitWithin(region: Region, frame: Frame): Frame {
   return { ...frame, x: px, y: py };
 }
 
+/** A rectangle on its way to another, as far as it stays in a convex region; the first one lies in it. */
+export function towardsWithin(region: Region, from: Frame, to: Frame): Frame {
+  const share = (s: number): Frame => ({ x: from.x + s * (to.x - from.x), y: from.y + s * (to.y - from.y), width: from.width + s * (to.width - from.width), height: from.height + s * (to.height - from.height) });
+  const over = ({ x, y, width, height }: Frame, { nx, ny, d }: Region[number]): number => nx * x + ny * y + (Math.abs(nx) * width + Math.abs(ny) * height) / 2 - d;
+  // What a side is overstepped by is linear in the share.
+  const most = region.reduce((least, half) => {
+    const [start, end] = [over(from, half), over(to, half)];
+    return end <= 0 || end <= start ? least : Math.min(least, Math.max(0, -start / (end - start)));
+  }, 1);
+  return share(most);
+}
+
 /** Rounds of projecting; each side that is overstepped is stepped back onto. */
 const ROUNDS = 60;
 

@@ -16,6 +16,13 @@ export interface StanceFound {
   readonly error: number;
 }
 
+/** How the camera stood, as it was told from the straight edges of a frame. */
+export interface ToldStance extends StanceFound {
+  readonly frame: string;
+  /** Focal length that it was told with, longer sides. */
+  readonly focal: number;
+}
+
 const DEGREE = Math.PI / 180;
 /** What is looked for: a camera hangs and looks aside by no more, degrees. */
 const MOST_ROLL = 12;

@@ -51,7 +51,9 @@ export function regionOf(mix: Mix, framing: Framing): Region {
     const place = inReference(mix, use);
     return coveredRegion(use.width, use.height, (x, y) => mapPoint(map, ...place(x, y)), -inset);
   };
-  const home = sure(reference, isStraightened(framing) ? INSET : 0);
+  const inset = isStraightened(framing) ? INSET : 0;
+  // What a lens has stored beyond the corners of the picture is no part of it.
+  const home = [...sure(reference, inset), ...coveredRegion(reference.width, reference.height, (x, y) => mapPoint(map, x, y), -inset)];
   const place = inReference(mix, reference);
   const corners = [[0, 0], [1, 0], [0, 1], [1, 1]].map(([u, v]) => mapPoint(map, ...place(u * reference.width - 0.5, v * reference.height - 0.5)));
   const lighting = new Set(mix.passes.flatMap((pass) => (pass.kind === 'light' && pass.on && 'frame' in pass.source && pass.source.frame !== mix.reference ? [pass.source.frame] : [])));
@@ -97,16 +99,19 @@ export function keptCrop(mix: Mix, framing: Framing, { x, y, width, height }: Fr
   return { at: [u / unit, v / unit] as Point, width: width / unit, height: height / unit };
 }
 
-/** The straightened picture with all that lies beyond its crop, as an output. */
-export function uncropped(mix: Mix, framing: Framing): Pick<Framed, 'geometry' | 'width' | 'height'> {
+/** What the straightened picture covers with all that lies beyond its crop, pixels as straightened. */
+export function seenBox(mix: Mix, framing: Framing): Frame {
   const reference = referenceOf(mix);
   const map = straightenMap(framing, reference);
   const place = inReference(mix, reference);
-  const rim = Array.from({ length: 17 }, (_, i) => i / 16).flatMap((t) => [[t, 0], [t, 1], [0, t], [1, t]].map(([u, v]) => mapPoint(map, ...place(u * (reference.width - 1), v * (reference.height - 1)))));
-  const [xs, ys] = [rim.map(([x]) => x), rim.map(([, y]) => y)];
+  const rim = Array.from({ length: 17 }, (_, i) => i / 16).flatMap((t) => [[t, 0], [t, 1], [0, t], [1, t]].map(([u, v]) => mapPoint(map, ...place(u * reference.width - 0.5, v * reference.height - 0.5))));
   const crop = cropOf(mix, framing);
-  const span = (values: readonly number[], middle: number, size: number, most: number): [number, number] => [Math.max(middle - most / 2, Math.min(middle - size / 2, ...values) - 0.5), Math.min(middle + most / 2, Math.max(middle + size / 2, ...values) + 0.5)];
-  const [left, right] = span(xs, crop.x, crop.width, MOST_SEEN * unitOf(reference));
-  const [top, bottom] = span(ys, crop.y, crop.height, MOST_SEEN * unitOf(reference));
-  return framedBy(map, { x: (left + right) / 2, y: (top + bottom) / 2, width: right - left, height: bottom - top });
+  const most = (MOST_SEEN * unitOf(reference)) / 2;
+  const span = (values: readonly number[], middle: number, size: number): [number, number] => [Math.max(middle - most, Math.min(middle - size / 2, ...values)), Math.min(middle + most, Math.max(middle + size / 2, ...values))];
+  const [left, right] = span(rim.map(([x]) => x), crop.x, crop.width);
+  const [top, bottom] = span(rim.map(([, y]) => y), crop.y, crop.height);
+  return { x: (left + right) / 2, y: (top + bottom) / 2, width: right - left, height: bottom - top };
 }
+
+/** The straightened picture within a box, whatever its crop, as an output. */
+export const uncropped = (mix: Mix, framing: Framing, box: Frame): Pick<Framed, 'geometry' | 'width' | 'height'> => framedBy(straightenMap(framing, referenceOf(mix)), box);

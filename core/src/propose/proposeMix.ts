@@ -3,7 +3,7 @@ import { believedOfFlash } from '../colour/believedOfFlash';
 import { estimateNeutral } from '../colour/estimateNeutral';
 import type { Triple } from '../colour/primaries';
 import { inverseToneCurve } from '../finish/toneCurve';
-import { estimateStance, type StanceFound } from '../geometry/estimateStance';
+import { estimateStance, type ToldStance } from '../geometry/estimateStance';
 import { findStraightEdges } from '../geometry/findStraightEdges';
 import { createLight, createPlane, luminance, mapPlane, quantile, type Light, type Plane } from '../image/plane';
 import type { Role } from '../intake/frameFacts';
@@ -38,7 +38,7 @@ export interface Proposal {
   readonly guides: GuideSet;
   readonly findings: Findings;
   /** How the camera stood. */
-  readonly stance: StanceFound;
+  readonly stance: ToldStance;
   readonly ms: { readonly align: number; readonly merge: number };
 }
 
@@ -235,9 +235,9 @@ function finishPass(): AdjustPass {
 }
 
 /** What the reference's straight edges tell of how its camera stood. */
-function stanceOf({ views, lineUp, focal }: { views: readonly ShotView[]; lineUp: ShotLineUp; focal: number }): StanceFound {
+function stanceOf({ views, lineUp, focal }: { views: readonly ShotView[]; lineUp: ShotLineUp; focal: number }): ToldStance {
   const plane = views.find((view) => view.frame.facts.id === lineUp.reference)!.pyramid.levels[0];
-  return estimateStance(findStraightEdges(plane), plane, lineUp.lens, focal);
+  return { ...estimateStance(findStraightEdges(plane), plane, lineUp.lens, focal), frame: lineUp.reference, focal };
 }
 
 /** What is decided before a proposal. */

@@ -1,6 +1,6 @@
 import type { Mix } from '@zaddle/document';
 import { invert } from '../geometry/homography';
-import type { StanceFound } from '../geometry/estimateStance';
+import type { StanceFound, ToldStance } from '../geometry/estimateStance';
 import { rayOf } from '../geometry/stanceLines';
 import { grade } from './grade';
 import type { Reading } from './readings';
@@ -24,8 +24,9 @@ export function leaning(mix: Mix, upright: NonNullable<StanceFound['upright']>, 
   }) as [number, number];
 }
 
-/** How far what is upright in the room leans in the picture as it stands; null where too little is upright to tell. @param focal that the stance was found with */
-export function leaningReading(mix: Mix, { upright, verticals }: StanceFound, focal: number): Reading | null {
+/** How far what is upright in the room leans in the picture as it stands; null where too little is upright to tell. */
+export function leaningReading(mix: Mix, stance: ToldStance): Reading | null {
+  const { upright, verticals, focal } = stance;
   if (!upright) return null;
   const [left, right] = leaning(mix, upright, focal);
   const value = Math.max(Math.abs(left), Math.abs(right));
@@ -33,5 +34,5 @@ export function leaningReading(mix: Mix, { upright, verticals }: StanceFound, fo
   const both = (left + right) / 2;
   const words = Math.abs(both) > Math.abs(left - right) / 2 ? `lean ${both > 0 ? 'right' : 'left'}` : left > right ? 'meet above' : 'spread upwards';
   const text = state === 'good' ? `Upright edges stand upright: ${verticals} agree.` : `Upright edges ${words}: straighten the picture (Shift + f), or let a trace stay.`;
-  return { kind: 'leaning', value, unit: '°', state, text };
+  return { kind: 'leaning', value, unit: '°', state, text, stance };
 }

@@ -5,7 +5,6 @@ import type { Role } from '../intake/frameFacts';
 import { findLamps, lampsIntact } from '../light/findLamps';
 import type { FrameId } from '@zaddle/document';
 import type { Change } from '../found/findChanges';
-import { framingOf } from '../mix/frameMix';
 import type { GuideSet } from '../mix/guides';
 import { grade } from './grade';
 import { leaningReading } from './leaningReading';
@@ -88,7 +87,7 @@ export function readShot(proposal: Proposal, picture: Light): Reading[] {
   readings.push(...movedReadings(proposal, scale), ...glareReadings(proposal, scale));
   const lamps = lampReading(proposal, scale);
   if (lamps) readings.push(lamps);
-  const leans = leaningReading(proposal.mix, proposal.stance, framingOf(proposal.mix).focal);
+  const leans = leaningReading(proposal.mix, proposal.stance);
   if (leans) readings.push(leans);
   return [...readings, ...pictureReadings(picture, proposal.findings.pane(), proposal.mix.passes.some((pass) => pass.kind === 'view'), scale)];
 }

@@ -1,3 +1,5 @@
+import type { ToldStance } from '../geometry/estimateStance';
+
 /** A measured statement about a shot. */
 export interface Reading {
   readonly kind: 'misalignment' | 'clipped' | 'view' | 'cast' | 'unused' | 'single' | 'unlit' | 'unsafe' | 'step' | 'blur' | 'changed' | 'moved' | 'glare' | 'lamps' | 'crowded' | 'invented' | 'leaning';
@@ -10,6 +12,8 @@ export interface Reading {
   readonly where?: readonly [number, number];
   /** Outlines of single places that it is about, the largest first, reference pixels. */
   readonly places?: readonly (readonly (readonly [number, number])[])[];
+  /** Of what leans: how the camera stood, so that it can be told anew as the picture is straightened. */
+  readonly stance?: ToldStance;
   /** The frame that it is about. */
   readonly frame?: string;
 }

@@ -7,10 +7,12 @@ import type { DrawnKind } from '../area/areas';
 import type { EditQueue, QueueView } from '../edits/editQueue';
 import { editsOf } from '../edits/mixEdits';
 import type { ToneCounts } from '../engine/messages';
+import { seenBox, uncropped } from '@zaddle/core/mix/frameMix';
+import { leaningReading } from '@zaddle/core/read/leaningReading';
 import { inventedReadings } from '@zaddle/core/read/inventedReadings';
 import type { Reading } from '@zaddle/core/read/readings';
 import { useDeliverMutation, useShotQuery, type Frame, type Shot, type ShotDetail } from '../store/api';
-import { dustAsked, opened, panelOpened, spotSearched } from '../store/deskSlice';
+import { dustAsked, opened, panelOpened, spotSearched, type Panel } from '../store/deskSlice';
 import { useAppDispatch, useAppSelector } from '../store/store';
 import { drawnCommand, strokeCommand } from './paint';
 import { LineUpPanel } from './LineUpPanel';
@@ -18,10 +20,12 @@ import { failed } from '../frame/failed';
 import { PassPanel } from './PassPanel';
 import { following, Readings } from './Readings';
 import { FrameDrawer } from './FrameDrawer';
+import { FramingPanel } from './FramingPanel';
+import { framingNow } from './framing';
 import { History } from './History';
 import { dustLeft } from './healing';
 import { freshId } from './newPass';
-import { Stage } from './Stage';
+import { Stage, type StageQuestions } from './Stage';
 import { Strips } from './Strips';
 import { suspectPlaces } from './suspectPlaces';
 import { useDeskKeys } from './useDeskKeys';
@@ -36,14 +40,16 @@ function Rail({ shot, mix }: { shot: Shot; mix: MixDocument }) {
   const bad = shot.readings.some((r) => r.kind === 'misalignment' && r.state === 'bad');
   const stages = [
     ['Gathered', true], ['Lined up', !bad], ['Joined', mix.merge.length > 1], ['Lit', mix.passes.some((p) => p.kind === 'light' && p.source.kind === 'frame')],
-    ['View', mix.passes.some((p) => p.kind === 'view')], ['Toned', mix.passes.some((p) => p.kind === 'adjust')],
+    ['View', mix.passes.some((p) => p.kind === 'view')], ['Toned', mix.passes.some((p) => p.kind === 'adjust')], ['Framed', Boolean(mix.framing)],
   ] as const;
+  const opens: Readonly<Record<string, { readonly to: Panel; readonly title: string }>> = { 'Lined up': { to: 'lineUp', title: 'Check and correct how frames lie (a)' }, Framed: { to: 'framing', title: 'Straighten and crop (Shift + f)' } };
   return (
     <>
       {stages.map(([name, done]) => {
         const inside = <><span className={`dot ${done ? 'good' : bad && name === 'Lined up' ? 'bad' : ''}`} />{name}</>;
-        return name === 'Lined up'
-          ? <button key={name} className={`stage opens ${done ? 'done' : ''}`} aria-pressed={panel === 'lineUp'} title="Check and correct how frames lie (a)" onClick={() => dispatch(panelOpened(panel === 'lineUp' ? 'pass' : 'lineUp'))}>{inside}</button>
+        const way = opens[name];
+        return way
+          ? <button key={name} className={`stage opens ${done ? 'done' : ''}`} aria-pressed={panel === way.to} title={way.title} onClick={() => dispatch(panelOpened(panel === way.to ? 'pass' : way.to))}>{inside}</button>
           : <span key={name} className={`stage ${done ? 'done' : ''}`}>{inside}</span>;
       })}
     </>
@@ -77,13 +83,22 @@ function OpenDesk({ shot, frames, dust, edits }: { shot: Shot; frames: readonly 
   /** The mix in the middle of a drag. */
   const [draft, setDraft] = useState<MixDocument | null>(null);
   const [zoom, setZoom] = useState<{ kind: 'whole' | 'one'; count: number }>({ kind: 'whole', count: 0 });
-  const { selected, panel, tool, radius, softness, strength, drawer, folded, calm, readings, chosen, spot } = useAppSelector((s) => s.desk);
+  const { selected, panel, tool, radius, softness, strength, drawer, folded, calm, readings, chosen, spot, beyond } = useAppSelector((s) => s.desk);
   const [tones, setTones] = useState<ToneCounts | null>(null);
   /** What is measured on the picture as it stands, once it is. */
   const [measured, setMeasured] = useState<readonly Reading[] | null>(null);
   const [faces, setFaces] = useState<ReadonlyMap<string, ImageBitmap>>(new Map());
   const mix = draft ?? view.document;
   const pass = mix.passes.find((p) => p.id === selected) ?? null;
+  /** What the stage shows: while framing, or on request, what lies beyond the crop, too. It holds still in the middle of a drag. */
+  const isWide = panel === 'framing' || beyond;
+  const box = useMemo(() => (isWide ? seenBox(view.document, framingNow(view.document, frames)) : null), [isWide, view.document, frames]);
+  const shown = useMemo(() => (box ? { ...mix, ...uncropped(mix, framingNow(mix, frames), box) } : mix), [mix, box, frames]);
+  const stanceAsked = useRef<StageQuestions | null>(null);
+  const upright = useMemo(() => {
+    const told = shot.readings.find(({ kind }) => kind === 'leaning')?.stance;
+    return told?.frame === mix.reference ? leaningReading(mix, told) : null;
+  }, [mix, shot.readings]);
 
   const specks = useMemo(() => dustLeft(view.document.passes, dust), [view.document, dust]);
   const invented = useMemo(() => inventedReadings(view.document), [view.document]);
@@ -166,11 +181,13 @@ function OpenDesk({ shot, frames, dust, edits }: { shot: Shot; frames: readonly 
           <Button size="compact-sm" onClick={() => void send()}>Deliver</Button>
         </Group>
       </div>
-      <Readings readings={[...(measured ? following(shot.readings, measured) : shot.readings), ...invented]} frames={frames} undecided={suspectPlaces(shot.readings, view.document, shot.stays).length} onPlace={() => toPlace(1)} dust={specks.length} onDust={() => dispatch(dustAsked(specks))} />
-      <Stage next={next} shot={shot.id} shoot={shot.shootId} mix={mix} standing={view.document} settled={draft === null} saved={draft === null && view.saving === 'saved'} target={pass} onStroke={onStroke} onDraw={onDraw} zoomRequest={zoom} onAct={act} onCancel={() => { setDraft(null); area.current = ''; }} onUndo={() => add({ kind: 'undo' })} mixNow={mixNow} onChange={change} onTones={setTones} onFaces={setFaces} onReadings={setMeasured} frames={frames} />
+      <Readings readings={[...following(shot.readings, measured, upright), ...invented]} frames={frames} undecided={suspectPlaces(shot.readings, view.document, shot.stays).length} onPlace={() => toPlace(1)} dust={specks.length} onDust={() => dispatch(dustAsked(specks))} />
+      <Stage questions={stanceAsked} next={next} shot={shot.id} shoot={shot.shootId} mix={shown} cropped={mix} standing={view.document} settled={draft === null} saved={draft === null && view.saving === 'saved'} target={pass} onStroke={onStroke} onDraw={onDraw} zoomRequest={zoom} onAct={act} onCancel={() => { setDraft(null); area.current = ''; }} onUndo={() => add({ kind: 'undo' })} mixNow={mixNow} onChange={change} onTones={setTones} onFaces={setFaces} onReadings={setMeasured} frames={frames} />
       {panel === 'lineUp'
         ? <LineUpPanel shot={shot} mix={mix} frames={frames} pass={pass} onAct={act} onReference={(frame) => add({ kind: 'reference', frame })} />
-        : <PassPanel mix={mix} pass={pass} tones={tones} frames={frames} onChange={(changes, done) => pass && change(pass.id, changes, done)} actions={actions} onRemoveArea={(area) => pass && act({ kind: 'removeArea', pass: pass.id, area }, true)} />}
+        : panel === 'framing'
+          ? <FramingPanel shot={shot} mix={mix} standing={view.document} frames={frames} onAct={act} stance={(focal, tell) => (stanceAsked.current ? stanceAsked.current.stance(focal, tell) : tell(null))} />
+          : <PassPanel mix={mix} pass={pass} tones={tones} frames={frames} onChange={(changes, done) => pass && change(pass.id, changes, done)} actions={actions} onRemoveArea={(area) => pass && act({ kind: 'removeArea', pass: pass.id, area }, true)} />}
       {drawer && !folded && !calm && <FrameDrawer mix={mix} frames={frames} actions={actions} />}
       <Strips mix={mix} faces={faces} actions={actions} onChange={change} />
     </main>

@@ -10,10 +10,13 @@ const NAMES: Readonly<Record<Reading['kind'], string>> = {
 const DIGITS: Readonly<Record<string, number>> = { px: 2, '%': 1, stops: 1, 'ΔE': 1, '°': 1, frames: 0 };
 
 /** Kinds that are measured on the picture itself. */
-const OF_PICTURE: ReadonlySet<Reading['kind']> = new Set(['clipped', 'cast', 'view', 'leaning']);
+const OF_PICTURE: ReadonlySet<Reading['kind']> = new Set(['clipped', 'cast', 'view']);
 
-/** Readings of a shot with those of its picture as it stands now. */
-export const following = (proposed: readonly Reading[], now: readonly Reading[]): Reading[] => [...proposed.filter(({ kind }) => !OF_PICTURE.has(kind)), ...now];
+/** Readings of a shot with those of its picture as it stands now. @param now null: not measured yet. @param upright how it stands, told at once; null: unknown. */
+export function following(proposed: readonly Reading[], now: readonly Reading[] | null, upright: Reading | null): Reading[] {
+  const kept = proposed.filter(({ kind }) => kind !== 'leaning' && !(now && OF_PICTURE.has(kind)));
+  return [...kept, ...(upright ? [upright] : []), ...(now ?? [])];
+}
 
 const STATES = [['bad', 'bad'], ['check', 'to check'], ['good', 'good']] as const;
 

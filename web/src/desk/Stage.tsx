@@ -1,5 +1,6 @@
 import { notifications } from '@mantine/notifications';
-import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState, type PointerEvent, type WheelEvent } from 'react';
+import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState, type PointerEvent, type RefObject, type WheelEvent } from 'react';
+import type { StanceFound } from '@zaddle/core/geometry/estimateStance';
 import type { Command, MixDocument, Pass, PassChanges, Point } from '@zaddle/document';
 import { drawnBy, type DrawnKind } from '../area/areas';
 import { roundedPoint } from '../area/areaView';
@@ -18,6 +19,8 @@ import { OutlineTool } from './OutlineTool';
 import { HealMarks } from './HealMarks';
 import { PlaceMark } from './PlaceMark';
 import { CompareBar, WipeLine } from './CompareBar';
+import { CropDim, CropFrame } from './CropFrame';
+import { framingNow } from './framing';
 import { ComparedPicture, type ClientPicture } from './ComparedPicture';
 import { PlaceCard } from './PlaceCard';
 import { percent } from './showValues';
@@ -37,10 +40,18 @@ import { useSpotPointer } from './useSpotPointer';
 import { useArrows, useOwnWheel, usePinch, useSpace } from './useHandling';
 import { useRestingView, useViewport, type Viewport } from './useViewport';
 
+/** What panels ask the stage's engine. */
+export interface StageQuestions {
+  readonly stance: (focal: number, tell: (stance: StanceFound | null) => void) => void;
+}
+
 interface StageProps {
+  readonly questions: RefObject<StageQuestions | null>;
   readonly shot: string;
   readonly shoot: string;
+  /** The mix as it is shown: with what lies beyond its crop, where that is seen, too. */
   readonly mix: MixDocument;
+  readonly cropped: MixDocument;
   /** The mix without what is being dragged or tried. */
   readonly standing: MixDocument;
   /** In the middle of a drag: maps of wide context wait. */
@@ -87,20 +98,23 @@ function layOut(canvas: HTMLCanvasElement, { view, left, top }: Drawn, now: View
 }
 
 /** The picture: drawn by the engine's worker, moved and zoomed here, painted on with the pointer. */
-export function Stage({ shot, shoot, mix, standing, settled, saved, target, frames, onStroke, onDraw, onAct, onCancel, onUndo, mixNow, onChange, onTones, onFaces, onReadings, next, zoomRequest }: StageProps) {
+export function Stage({ questions, cropped, shot, shoot, mix, standing, settled, saved, target, frames, onStroke, onDraw, onAct, onCancel, onUndo, mixNow, onChange, onTones, onFaces, onReadings, next, zoomRequest }: StageProps) {
   const stage = useRef<HTMLDivElement>(null);
   const [canvas, setCanvas] = useState<HTMLCanvasElement | null>(null);
   const [beside, setBeside] = useState<HTMLCanvasElement | null>(null);
   const [client, setClient] = useState<ClientPicture | null>(null);
-  const { view, size, zoomAt, pan, lookAt, whole } = useViewport(stage, mix.width, mix.height);
+  const { panel, corners, part, snap, screen, tool, look, solo, radius, softness, strength, compare, telling, mapped, marking, starting, spot } = useAppSelector((s) => s.desk);
+  const { view, size, zoomAt, pan, lookAt, whole } = useViewport(stage, mix.width, mix.height, panel === 'framing');
   const viewNow = useRef(view);
   viewNow.current = view;
   const canvases = useRef<readonly (HTMLCanvasElement | null)[]>([]);
   canvases.current = [canvas, beside];
   const onDrawn = useCallback((drawn: Drawn) => { for (const each of canvases.current) if (each) layOut(each, drawn, viewNow.current); }, []);
-  const { show, search, insetOf, heal, screenOff, askReadings, askStarts, lineUpPart, snap: snapArea, map, askFaces, readAhead, probe, state } = useEngine(shot, canvas, beside, onDrawn);
+  const { show, search, insetOf, heal, screenOff, stance, snapLine, askReadings, askStarts, lineUpPart, snap: snapArea, map, askFaces, readAhead, probe, state } = useEngine(shot, canvas, beside, onDrawn);
+  useEffect(() => {
+    questions.current = { stance: (focal, tell) => stance(standing, focal, tell) };
+  }, [questions, stance, standing]);
   const pictureIsThere = state.final;
-  const { panel, corners, part, snap, screen, tool, look, solo, radius, softness, strength, compare, telling, mapped, marking, starting, spot } = useAppSelector((s) => s.desk);
   const dispatch = useAppDispatch();
   const [letStay] = useLetStayMutation();
   const [pointer, setPointer] = useState<Point | null>(null);
@@ -315,6 +329,7 @@ export function Stage({ shot, shoot, mix, standing, settled, saved, target, fram
       {marking && !compare && panel === 'pass' && <ChangedMarks mix={mix} view={view} frames={frames} />}
       {mapped && !compare && <SharesMap mix={seen} view={view} known={state.map} ask={map} />}
       {telling && pointer && !drag.current && <PlaceCard mix={seen} pass={working} pointer={pointer} at={toOutput(pointer)} scale={Math.min(1, view.scale)} probe={probe} />}
+      {mix !== cropped && (panel === 'framing' ? <CropFrame mix={cropped} shown={mix} standing={standing} framing={framingNow(standing, frames)} view={view} idle={space} onAct={onAct} snapLine={(line, tell) => snapLine(standing, line, tell)} /> : <CropDim mix={cropped} shown={mix} view={view} />)}
       <PlaceMark mix={mix} view={view} onLook={lookAt} />
       {state.ticket === 0 && !state.failure && <div className="waiting">{state.loading ? `Loading frames, ${state.loading.done} of ${state.loading.total}` : 'Opening…'}</div>}
       {state.failure && <div className="waiting">{state.failure}</div>}

@@ -1,4 +1,4 @@
-import { comparedWith, lookChosen, mapToggled, markingToggled, nextMaskLook, startsToggled, tellingToggled } from '../store/deskSlice';
+import { beyondToggled, comparedWith, lookChosen, mapToggled, markingToggled, nextMaskLook, startsToggled, tellingToggled } from '../store/deskSlice';
 import { useAppDispatch, useAppSelector } from '../store/store';
 import type { Viewport } from './useViewport';
 
@@ -15,7 +15,7 @@ interface FootProps {
 /** How large the picture is, and what is shown of it. */
 export function StageFoot({ view, onWhole, onOne, hasTarget, working }: FootProps) {
   const dispatch = useAppDispatch();
-  const { look, compare, telling, mapped, marking, starting } = useAppSelector((s) => s.desk);
+  const { look, compare, telling, mapped, marking, starting, beyond, panel } = useAppSelector((s) => s.desk);
   return (
     <div className="foot" onPointerDown={(e) => e.stopPropagation()}>
       <button onClick={onWhole} aria-pressed={view.whole}>Whole</button>
@@ -27,6 +27,7 @@ export function StageFoot({ view, onWhole, onOne, hasTarget, working }: FootProp
       <button onClick={() => dispatch(tellingToggled())} aria-pressed={telling} title="What lies under the pointer, and where it comes from (i)">Tell</button>
       <button onClick={() => dispatch(mapToggled())} aria-pressed={mapped} title="Which pass gives most where (Shift + i)">Shares</button>
       <button onClick={() => dispatch(markingToggled())} aria-pressed={marking} title="What was replaced or filled, for the client to know (Shift + c)">Changed</button>
+      <button onClick={() => dispatch(beyondToggled())} aria-pressed={beyond || panel === 'framing'} disabled={panel === 'framing'} title="What the crop cuts off, dimmed (Shift + w)">Beyond</button>
       <button onClick={() => dispatch(lookChosen('clipping'))} aria-pressed={look === 'clipping'}>Clipped</button>
       <button onClick={() => dispatch(lookChosen(nextMaskLook(look)))} aria-pressed={look === 'coloured' || look === 'mask'} disabled={!hasTarget} title="Where the selected pass counts (v)">Mask</button>
       {working && <span className="soft" role="img" aria-label="The picture is still being made">…</span>}

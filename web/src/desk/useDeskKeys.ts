@@ -3,7 +3,7 @@ import { useHotkeys, type HotkeyCallback } from 'react-hotkeys-hook';
 import type { Pass, PassChanges } from '@zaddle/document';
 import { DRAWN } from '../area/areas';
 import { KEYS_WHEREVER } from '../frame/keysWherever';
-import { calmToggled, COMPARE_WAYS, comparedWith, drawerToggled, foldToggled, lookChosen, mapToggled, markingToggled, nextMaskLook, panelOpened, radiusScaled, readingsToggled, selected as select, softnessSet, soloed, startsToggled, tellingToggled, toolTaken, wayChosen } from '../store/deskSlice';
+import { beyondToggled, calmToggled, COMPARE_WAYS, comparedWith, drawerToggled, foldToggled, lookChosen, mapToggled, markingToggled, nextMaskLook, panelOpened, radiusScaled, readingsToggled, selected as select, softnessSet, soloed, startsToggled, tellingToggled, toolTaken, wayChosen } from '../store/deskSlice';
 import { useAppDispatch, useAppSelector } from '../store/store';
 import type { PassActions } from './usePassActions';
 
@@ -56,7 +56,7 @@ export function useDeskKeys({ passes, actions, onChange, onStep, onZoom, onShot,
   useDeskKey('slash', () => panel === 'pass' && dispatch(toolTaken(tool === 'search' ? 'pan' : 'search')));
   useDeskKey('backslash', () => panel === 'pass' && dispatch(toolTaken(tool === 'heal' ? 'pan' : 'heal')));
   // The strip of a place that was searched is closed by itself.
-  useDeskKey('escape', () => !spot && dispatch(toolTaken('pan')));
+  useDeskKey('escape', () => !spot && panel !== 'framing' && dispatch(toolTaken('pan')));
   useDeskKey('comma', () => dispatch(radiusScaled(1 / 1.2)));
   useDeskKey('period', () => dispatch(radiusScaled(1.2)));
   useDeskKey('semicolon', () => dispatch(softnessSet(softness - 0.1)));
@@ -96,6 +96,8 @@ export function useDeskKeys({ passes, actions, onChange, onStep, onZoom, onShot,
   useDeskKey('c', () => dispatch(lookChosen('clipping')));
   useDeskKey('v', () => pass && dispatch(lookChosen(nextMaskLook(look))));
   useDeskKey('a', () => dispatch(panelOpened(panel === 'lineUp' ? 'pass' : 'lineUp')));
+  useDeskKey('shift+f', () => dispatch(panelOpened(panel === 'framing' ? 'pass' : 'framing')));
+  useDeskKey('shift+w', () => dispatch(beyondToggled()));
   useDeskKey('w', () => onZoom('whole'));
   useDeskKey('e', () => onZoom('one'));
   useDeskKey('ctrl+z,meta+z', (event) => { event.preventDefault(); onStep('undo'); });

@@ -15,11 +15,13 @@ interface Size {
 }
 
 const MARGIN = 14;
+/** Where the picture has handles on its rim, they lie clear of what is written below it. */
+const HANDLED = 46;
 const MAX_SCALE = 8;
 
 /** The whole picture in the middle of the stage, its edges between pixels of the screen. */
-function fit(stage: Size, picture: Size): Viewport {
-  const largest = Math.min((stage.width - 2 * MARGIN) / picture.width, (stage.height - 2 * MARGIN) / picture.height);
+function fit(stage: Size, picture: Size, margin: number): Viewport {
+  const largest = Math.min((stage.width - 2 * margin) / picture.width, (stage.height - 2 * margin) / picture.height);
   const scale = Math.max(1, Math.floor(picture.width * largest)) / picture.width;
   return { scale, x: Math.round((stage.width - picture.width * scale) / 2), y: Math.round((stage.height - picture.height * scale) / 2), whole: true };
 }
@@ -27,8 +29,9 @@ function fit(stage: Size, picture: Size): Viewport {
 /** Where somebody looked last: the middle of the stage as shares of the picture, so that it is the same place in the next shot; null: at the whole. */
 let lastLook: { readonly scale: number; readonly x: number; readonly y: number } | null = null;
 
-/** Zoom and pan of the stage. Scale 1 is one output pixel on one screen pixel. */
-export function useViewport(stage: RefObject<HTMLElement | null>, width: number, height: number) {
+/** Zoom and pan of the stage. Scale 1 is one output pixel on one screen pixel. @param handled the picture's rim has handles */
+export function useViewport(stage: RefObject<HTMLElement | null>, width: number, height: number, handled: boolean) {
+  const margin = handled ? HANDLED : MARGIN;
   const [size, setSize] = useState<Size>({ width: 0, height: 0 });
   const [view, setView] = useState<Viewport>({ scale: 1, x: 0, y: 0, whole: true });
   useEffect(() => {
@@ -49,8 +52,8 @@ export function useViewport(stage: RefObject<HTMLElement | null>, width: number,
   useEffect(() => {
     if (known) lastLook = view.whole ? null : { scale: view.scale, x: (size.width / 2 - view.x) / (width * view.scale), y: (size.height / 2 - view.y) / (height * view.scale) };
   }, [known, view, size, width, height]);
-  const shown = view.whole && size.width > 0 && width > 0 ? fit(size, { width, height }) : view;
-  const smallest = size.width > 0 && width > 0 ? fit(size, { width, height }).scale : 0.01;
+  const shown = view.whole && size.width > 0 && width > 0 ? fit(size, { width, height }, margin) : view;
+  const smallest = size.width > 0 && width > 0 ? fit(size, { width, height }, margin).scale : 0.01;
 
   /** Scales about a point of the stage, so that what lies under it stays. */
   const zoomAt = useCallback((scale: number, sx: number, sy: number, from: Viewport) => {

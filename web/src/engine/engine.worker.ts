@@ -1,5 +1,4 @@
 import { STARTS, withStart } from '@zaddle/core/propose/starts';
-import type { PlaceBox } from '@zaddle/core/clean/lookAtPlace';
 import { packFound, StoredFound } from '@zaddle/core/found/storedFound';
 import { isSeen, prepareMix, type PreparedMix } from '@zaddle/core/graph/prepareMix';
 import type { KernelMemory } from '@zaddle/core/kernels/loadKernels';
@@ -8,14 +7,12 @@ import { alignPart } from './alignPart';
 import { checkMix } from './checkMix';
 import { countTones } from './countTones';
 import { fetchProxies, proxyUrl } from './fetchProxies';
-import type { Answer, FromEngine, ToEngine, Wish } from './messages';
+import type { Answer, Asked, FromEngine, ToEngine, Wish } from './messages';
 import { MixReceiver } from './mixTransfer';
+import { placeQuestions } from './placeQuestions';
 import { roughPart, Session, visiblePart, type Fineness, type Visible } from './session';
 import { edgeWitnesses, SNAP_SIDE, snapArea } from './snapArea';
-import { screenOff } from '@zaddle/core/clean/screenOff';
-import { healGrid } from '@zaddle/core/heal/lookToHeal';
-import { healSpot } from './healSpot';
-import { candidateLight, insetOf, namedInset, searchSpot, type SpotSearch } from './searchSpot';
+import { straightQuestions } from './straightQuestions';
 import { structureDifference } from './structureDifference';
 import { Threads } from './threads';
 
@@ -258,7 +255,6 @@ function newest<Q>(answer: (s: Session, question: Q) => void): (question: Q) => 
   };
 }
 
-type Asked<K extends ToEngine['kind']> = Omit<Extract<ToEngine, { kind: K }>, 'mix'> & { readonly mix: MixDocument };
 const tellMap = newest<Asked<'map'>>((s, { mix, columns, rows }) => send({ kind: 'mapped', map: s.contributions(mix, columns, rows) }));
 /** Small pictures of masks: white where they count. */
 const tellFaces = newest<Asked<'faces'>>((s, { mix, columns, rows }) => {
@@ -275,115 +271,8 @@ const tellPlace = newest<Asked<'probe'>>((s, { mix, at, scale, pass, ticket }) =
 /** Pixels of 8-bit RGB as a bitmap. */
 const bitmapOfRgb = (rgb: Uint8Array, width: number, height: number): ImageBitmap => bitmapOf(Uint8ClampedArray.from({ length: width * height * 4 }, (_, i) => ((i & 3) === 3 ? 255 : rgb[(i >> 2) * 3 + (i & 3)])), width, height);
 
-/** The place that was searched last. */
-let spot: SpotSearch | null = null;
-let searching = 0;
-
-/** Works out what trying each candidate takes, so that going from one to the next is at once; what is asked for comes first. */
-async function workAhead(own: SpotSearch): Promise<void> {
-  for (const { frame } of own.rated) {
-    await turn();
-    if (spot !== own) return;
-    insetOf(own, frame);
-  }
-}
-
-/** Tells what every frame would give a place, by the pixels that are at hand. @param more the same follows from finer ones */
-function tellSpot(s: Session, { mix, areas, why, ticket }: Asked<'search'>, box: PlaceBox, more: boolean): SpotSearch {
-  const found = searchSpot(s, mix, areas, box, Object.keys(mix.frames), why);
-  spot = found;
-  const { width, height } = found.looks.coverage;
-  const now = bitmapOfRgb(s.face(found.looks.picture), width, height);
-  const candidates = found.rated.map((each) => ({ frame: each.frame, word: each.word, face: bitmapOfRgb(s.face(candidateLight(found, each)), width, height) }));
-  send({ kind: 'searched', ticket, spot: { now, candidates }, more }, [now, ...candidates.map(({ face }) => face)]);
-  return found;
-}
-
-/** Looks at a place in every frame: by proxies at once, whole ones where the place is small, and by the originals where these are finer, when they are there. */
-async function search(question: Asked<'search'>): Promise<void> {
-  const { mix, areas, ticket } = question;
-  const s = session;
-  searching = ticket;
-  const isOver = (): boolean => session !== s || searching !== ticket;
-  const nothing = (): void => send({ kind: 'searched', ticket, spot: null, more: false });
-  try {
-    const box = s && s.boxOf(mix, areas);
-    if (!box) return nothing();
-    const frames = Object.keys(mix.frames);
-    const whole = s.wantsWholes(mix, box);
-    await fetchProxies(frames.filter((frame) => !s.sources.has(frame, whole)), !whole, (frame, proxy) => s.sources.addProxy(frame, proxy, whole ? 0 : 1));
-    if (isOver()) return nothing();
-    const region = s.placeRegion(mix, box);
-    const first = tellSpot(s, question, box, region !== null);
-    // What cannot be loaded is seen as coarsely as it is.
-    const loaded = region && s.loadPlace(mix, region, frames).then(() => true, () => false);
-    await workAhead(first);
-    if (!loaded) return;
-    if (!(await loaded) || isOver()) return nothing();
-    await workAhead(tellSpot(s, question, box, false));
-  } catch (error) {
-    send({ kind: 'searched', ticket, spot: null, more: false });
-    if (session === s) send({ kind: 'failed', why: (error as Error).message });
-  }
-}
-
-/** Places that wait to be healed, one after the other: none is forgotten because the next one was pointed at. */
-let healings: Promise<void> = Promise.resolve();
-let healsWaiting = 0;
-
-function queueHeal(question: Asked<'heal'>): void {
-  healsWaiting += 1;
-  healings = healings.then(() => {
-    healsWaiting -= 1;
-    return heal(question);
-  });
-}
-
-/** Heals a place from the picture about it, by the originals where these are finer than proxies: the first way as soon as it is found, others after it as long as nothing else is asked. */
-async function heal({ mix, areas, ticket }: Asked<'heal'>): Promise<void> {
-  const s = session;
-  searching = -ticket;
-  const isOver = (): boolean => session !== s || searching !== -ticket || healsWaiting > 0;
-  const last = (): void => send({ kind: 'healed', ticket, way: null, more: false });
-  try {
-    const box = s && s.boxOf(mix, areas);
-    if (!box) return last();
-    const home = mix.frames[mix.reference];
-    const grid = healGrid(home, areas, box);
-    const frames = [...new Set([mix.reference, ...mix.passes.flatMap((pass) => framesOfPass(mix, pass))])];
-    const region = s.healRegion(mix, grid);
-    const whole = !region && s.sources.halvings(home, 1) === 0;
-    await fetchProxies(frames.filter((frame) => !s.sources.has(frame, whole)), !whole, (frame, proxy) => s.sources.addProxy(frame, proxy, whole ? 0 : 1));
-    // What cannot be loaded is seen as coarsely as it is.
-    if (region) await s.loadPlace(mix, region, frames).catch(() => undefined);
-    if (session !== s) return last();
-    for (const way of healSpot(s, mix, areas, box)) {
-      send({ kind: 'healed', ticket, way, more: true });
-      // The picture with it comes before the next way is looked for.
-      for (let k = 0; k < 3; k++) await turn();
-      while (busy || waiting) await new Promise((resolve) => setTimeout(resolve, 20));
-      if (isOver()) return last();
-    }
-    last();
-  } catch (error) {
-    last();
-    if (session === s) send({ kind: 'failed', why: (error as Error).message });
-  }
-}
-
-/** The tones of a screen that is off, by proxies: they are those of the room about it. */
-function tellScreen({ mix, areas, ticket }: Asked<'screenOff'>): void {
-  const s = session;
-  try {
-    const box = s && s.boxOf(mix, areas);
-    const grid = box && healGrid(mix.frames[mix.reference], [], box);
-    const look = grid && s.lookToHeal(mix, areas, grid);
-    send({ kind: 'screened', ticket, tones: look ? screenOff(look.picture, look.hole, grid.toReference, grid.full) : null });
-  } catch (error) {
-    send({ kind: 'screened', ticket, tones: null });
-    send({ kind: 'failed', why: (error as Error).message });
-  }
-}
+const places = placeQuestions({ session: () => session, send, turn, isBusy: () => busy || waiting !== null, bitmapOfRgb });
+const straight = straightQuestions({ session: () => session, send });
 
 /** The shot that was read ahead last. */
 let ahead: string | null = null;
@@ -403,7 +292,8 @@ addEventListener('message', ({ data }: MessageEvent<ToEngine>) => {
     ({ kernels: module, shot, opening } = data);
     receiver = new MixReceiver();
     session?.close();
-    session = waiting = askedAgain = spot = null;
+    session = waiting = askedAgain = null;
+    places.leave();
     latest = latestShown = 0;
   } else if (data.kind === 'ahead') {
     void readAhead(data.shot, data.frames);
@@ -422,14 +312,17 @@ addEventListener('message', ({ data }: MessageEvent<ToEngine>) => {
   } else if (data.kind === 'snap') {
     void snap(receiver.unpack(data.mix), data.pass, data.area);
   } else if (data.kind === 'search') {
-    void search({ ...data, mix: receiver.unpack(data.mix) });
+    places.search({ ...data, mix: receiver.unpack(data.mix) });
   } else if (data.kind === 'inset') {
-    const inset = spot && insetOf(spot, data.frame);
-    send({ kind: 'insetMade', ticket: data.ticket, inset: inset && namedInset(inset, data.id) });
+    places.inset(data);
   } else if (data.kind === 'screenOff') {
-    tellScreen({ ...data, mix: receiver.unpack(data.mix) });
+    places.screenOff({ ...data, mix: receiver.unpack(data.mix) });
   } else if (data.kind === 'heal') {
-    queueHeal({ ...data, mix: receiver.unpack(data.mix) });
+    places.heal({ ...data, mix: receiver.unpack(data.mix) });
+  } else if (data.kind === 'stance') {
+    void straight.stance({ ...data, mix: receiver.unpack(data.mix) });
+  } else if (data.kind === 'snapLine') {
+    void straight.snapLine({ ...data, mix: receiver.unpack(data.mix) });
   } else if (data.kind === 'probe') {
     tellPlace({ ...data, mix: receiver.unpack(data.mix) });
   } else {

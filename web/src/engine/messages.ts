@@ -3,7 +3,8 @@ import type { Start } from '@zaddle/core/propose/starts';
 import type { ContributionMap } from '@zaddle/core/graph/contributionMap';
 import type { Probe } from '@zaddle/core/graph/probeMix';
 import type { CandidateWord, WhyLooked } from '@zaddle/core/clean/rateCandidates';
-import type { Area, Matrix3, SourcePass } from '@zaddle/document';
+import type { StanceFound } from '@zaddle/core/geometry/estimateStance';
+import type { Area, DrawnLine, Matrix3, MixDocument, SourcePass } from '@zaddle/document';
 import type { Check } from './checkMix';
 import type { ScreenOff } from '@zaddle/core/clean/screenOff';
 import type { HealWay } from './healSpot';
@@ -66,8 +67,15 @@ export type ToEngine =
   | { readonly kind: 'heal'; readonly mix: PackedMix; readonly areas: readonly Area[]; readonly ticket: number }
   /** The tones that a place has as a screen that is off. */
   | { readonly kind: 'screenOff'; readonly mix: PackedMix; readonly areas: readonly Area[]; readonly ticket: number }
+  /** How the camera stood, from the reference's straight edges. @param focal focal length, longer sides */
+  | { readonly kind: 'stance'; readonly mix: PackedMix; readonly focal: number; readonly ticket: number }
+  /** A line that was drawn, moved onto the straight edge beside it. */
+  | { readonly kind: 'snapLine'; readonly mix: PackedMix; readonly line: DrawnLine; readonly ticket: number }
   /** What the picture is at a place, output pixels, and where it comes from. The newest wins. */
   | { readonly kind: 'probe'; readonly mix: PackedMix; readonly at: readonly [number, number]; readonly scale: number; readonly pass: string | null; readonly ticket: number };
+
+/** A question with its mix unpacked. */
+export type Asked<K extends ToEngine['kind']> = Omit<Extract<ToEngine, { kind: K }>, 'mix'> & { readonly mix: MixDocument };
 
 /** Which part of the stage a picture covers, and the view that it was made for. */
 export interface Drawn {
@@ -109,6 +117,8 @@ export type Answer =
   /** One way to heal a place, null: none is found; `more`: another may follow. */
   | { readonly kind: 'healed'; readonly ticket: number; readonly way: HealWay | null; readonly more: boolean }
   | { readonly kind: 'screened'; readonly ticket: number; readonly tones: ScreenOff | null }
+  | { readonly kind: 'stanceTold'; readonly ticket: number; readonly stance: StanceFound | null }
+  | { readonly kind: 'lineSnapped'; readonly ticket: number; readonly line: DrawnLine | null }
   | { readonly kind: 'insetMade'; readonly ticket: number; readonly inset: SourcePass | null }
   | { readonly kind: 'partLinedUp'; readonly pass: string; readonly found: { readonly alignment: Matrix3; readonly residualPx: number; readonly windows: number } | null }
   | { readonly kind: 'failed'; readonly why: string };

@@ -25,7 +25,7 @@ export type CompareWay = (typeof COMPARE_WAYS)[number];
 export const nextMaskLook = (look: Look): Look => (look === 'coloured' || look === 'mask' ? 'mask' : 'coloured');
 
 /** What lies where the pass panel is. */
-export type Panel = 'pass' | 'lineUp';
+export type Panel = 'pass' | 'lineUp' | 'framing';
 /** How the chosen frame is held against the reference. */
 export type CheckKind = 'off' | 'through' | 'difference' | 'blink';
 
@@ -47,6 +47,10 @@ export interface DeskState {
   readonly place: { readonly at: readonly [number, number]; readonly count: number } | null;
   /** The place whose looks in all frames lie beside it; null: none. */
   readonly spot: SearchedSpot | null;
+  /** While framing: a drag draws a line on something straight. */
+  readonly lining: boolean;
+  /** What lies beyond the crop is shown, dimmed. */
+  readonly beyond: boolean;
   /** Handles for the four corners are shown. */
   readonly corners: boolean;
   /** Readings, and the drawer that passes are added from, are open. */
@@ -84,7 +88,7 @@ export interface DeskState {
   readonly strength: number;
 }
 
-const initialState: DeskState = { panel: 'pass', frame: null, alone: false, check: 'off', corners: false, part: null, snap: null, screen: null, dust: null, place: null, spot: null, readings: false, drawer: false, folded: false, calm: false, selected: null, chosen: [], closed: [], mask: null, compare: null, telling: false, mapped: false, marking: false, starting: false, area: null, solo: null, tool: 'pan', look: 'after', radius: 0.035, softness: 0.6, strength: 1 };
+const initialState: DeskState = { panel: 'pass', frame: null, alone: false, check: 'off', corners: false, lining: false, beyond: false, part: null, snap: null, screen: null, dust: null, place: null, spot: null, readings: false, drawer: false, folded: false, calm: false, selected: null, chosen: [], closed: [], mask: null, compare: null, telling: false, mapped: false, marking: false, starting: false, area: null, solo: null, tool: 'pan', look: 'after', radius: 0.035, softness: 0.6, strength: 1 };
 
 const clamp = (v: number, low: number, high: number): number => Math.min(high, Math.max(low, v));
 
@@ -110,7 +114,9 @@ export const deskSlice = createSlice({
     mapToggled: (state) => ({ ...state, mapped: !state.mapped }),
     tellingToggled: (state) => ({ ...state, telling: !state.telling }),
     areaChosen: (state, { payload }: PayloadAction<string | null>) => ({ ...state, area: state.area === payload ? null : payload }),
-    panelOpened: (state, { payload }: PayloadAction<Panel>) => ({ ...state, panel: payload, spot: null, check: 'off' as const, corners: false, tool: 'pan' as const, look: 'after' as const }),
+    panelOpened: (state, { payload }: PayloadAction<Panel>) => ({ ...state, panel: payload, spot: null, check: 'off' as const, corners: false, lining: false, tool: 'pan' as const, look: 'after' as const }),
+    liningToggled: (state) => ({ ...state, lining: !state.lining }),
+    beyondToggled: (state) => ({ ...state, beyond: !state.beyond }),
     frameChosen: (state, { payload }: PayloadAction<string>) => ({ ...state, frame: payload }),
     aloneSet: (state, { payload }: PayloadAction<boolean>) => ({ ...state, alone: payload }),
     checkChosen: (state, { payload }: PayloadAction<CheckKind>) => ({ ...state, check: state.check === payload ? ('off' as const) : payload }),
@@ -122,7 +128,7 @@ export const deskSlice = createSlice({
     dustAsked: (state, { payload }: PayloadAction<NonNullable<DeskState['dust']>['places']>) => ({ ...state, dust: { places: payload, count: (state.dust?.count ?? 0) + 1 } }),
     placeAsked: (state, { payload }: PayloadAction<readonly [number, number]>) => ({ ...state, place: { at: payload, count: (state.place?.count ?? 0) + 1 } }),
     soloed: (state, { payload }: PayloadAction<string>) => ({ ...state, solo: state.solo === payload ? null : payload }),
-    toolTaken: (state, { payload }: PayloadAction<Tool>) => ({ ...state, tool: payload, spot: null }),
+    toolTaken: (state, { payload }: PayloadAction<Tool>) => ({ ...state, tool: payload, spot: null, panel: state.panel === 'framing' && payload !== 'pan' ? ('pass' as const) : state.panel }),
     lookChosen: (state, { payload }: PayloadAction<Look>) => ({ ...state, look: state.look === payload ? 'after' : payload }),
     radiusScaled: (state, { payload }: PayloadAction<number>) => ({ ...state, radius: clamp(state.radius * payload, 0.002, 0.4) }),
     softnessSet: (state, { payload }: PayloadAction<number>) => ({ ...state, softness: clamp(payload, 0, 1) }),
@@ -130,4 +136,4 @@ export const deskSlice = createSlice({
   },
 });
 
-export const { spotSearched, startsToggled, markingToggled, mapToggled, calmToggled, screenAsked, dustAsked, snapAsked, passesChosen, bundleClosed, maskCopied, comparedWith, wayChosen, wipedTo, tellingToggled, areaChosen, readingsToggled, drawerToggled, foldToggled, panelOpened, frameChosen, aloneSet, checkChosen, cornersToggled, partAsked, placeAsked, opened, selected, soloed, toolTaken, lookChosen, radiusScaled, softnessSet, strengthSet } = deskSlice.actions;
+export const { liningToggled, beyondToggled, spotSearched, startsToggled, markingToggled, mapToggled, calmToggled, screenAsked, dustAsked, snapAsked, passesChosen, bundleClosed, maskCopied, comparedWith, wayChosen, wipedTo, tellingToggled, areaChosen, readingsToggled, drawerToggled, foldToggled, panelOpened, frameChosen, aloneSet, checkChosen, cornersToggled, partAsked, placeAsked, opened, selected, soloed, toolTaken, lookChosen, radiusScaled, softnessSet, strengthSet } = deskSlice.actions;

@@ -1,0 +1,229 @@
+import { readdirSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { expect, test, type Page } from '@playwright/test';
+import sharp from 'sharp';
+import type { MixDocument } from '@zaddle/document';
+import { onScreen, screenPixels, settled } from '../canvas';
+import { address, delivered, shootOf } from '../shoot';
+
+/* Straightened and cropped. The kitchen was taken by a camera that looks down by 3.2° and hangs straight. */
+
+let shot = '';
+test.beforeAll(async ({ request }) => {
+  const card = process.env.ZADDLE_CARD!;
+  [shot] = await shootOf(request, 'Framing', readdirSync(card).sort().slice(-3).map((name) => ({ name, data: readFileSync(join(card, name)) })), 'proposed');
+});
+
+const panel = (page: Page) => page.getByRole('complementary', { name: 'Straighten and crop' });
+const saved = (page: Page) => expect(page.getByTestId('saving')).toHaveAttribute('data-saving', 'saved');
+const mixNow = async (page: Page): Promise<MixDocument> => ((await (await page.request.get(address(`/api/shots/${shot}`))).json()) as { mix: { document: MixDocument } }).mix.document;
+const leaning = (page: Page) => page.getByRole('complementary', { name: 'Readings' }).getByRole('button', { name: /Upright/ });
+async function open(page: Page): Promise<void> {
+  await page.goto(address(`/shots/${shot}`));
+  await settled(page);
+  await page.keyboard.press('Shift+F');
+  await expect(panel(page)).toBeVisible();
+  await settled(page);
+}
+/** Angle off upright, degrees, of a line of the reference in the output. */
+function angleOf({ geometry: g }: MixDocument, [x0, y0, x1, y1]: readonly number[]): number {
+  // Where output pixels lie in the reference is given: the way back by Newton's method.
+  const there = (x: number, y: number): [number, number] => {
+    const w = g[6] * x + g[7] * y + g[8];
+    return [(g[0] * x + g[1] * y + g[2]) / w, (g[3] * x + g[4] * y + g[5]) / w];
+  };
+  const back = (u: number, v: number): [number, number] => {
+    let [x, y] = [u, v];
+    for (let k = 0; k < 30; k++) {
+      const [p, q] = there(x, y);
+      [x, y] = [x + 0.8 * (u - p), y + 0.8 * (v - q)];
+    }
+    return [x, y];
+  };
+  const [a, b] = [back(x0, y0), back(x1, y1)];
+  return (Math.atan2(b[0] - a[0], b[1] - a[1]) * 180) / Math.PI;
+}
+/** Upright edges of the kitchen, ends in pixels of the reference: dresser, cupboards, window. */
+const DRESSER = [1453, 222, 1429, 867];
+const CUPBOARD = [146, 585, 153, 788];
+const WINDOW = [840, 299, 839, 509];
+
+test('what is upright in the room is upright in the picture that nobody touched, and it says so', async ({ page }) => {
+  const mix = await mixNow(page);
+  for (const edge of [DRESSER, CUPBOARD, WINDOW]) expect(Math.abs(angleOf(mix, edge))).toBeLessThan(0.3);
+  expect(mix.width / mix.height).toBeCloseTo(1.5, 2);
+  expect(mix.width).toBeGreaterThan(1400);
+  await open(page);
+  await expect(panel(page).locator('p[role=status]')).toHaveText(/looked down by 3\.\d°.*\d+ upright edges agree/);
+  await expect(panel(page).getByRole('button', { name: 'Verticals', exact: true })).toHaveAttribute('aria-pressed', 'true');
+  await page.keyboard.press('g');
+  await expect(leaning(page)).toHaveText(/0\.0 °/);
+  // As it was taken, and back by one press each; the reading follows at once.
+  await panel(page).getByRole('button', { name: 'As shot' }).click();
+  await expect(leaning(page)).toHaveText(/[12]\.\d °.*spread upwards/);
+  await saved(page);
+  const plain = await mixNow(page);
+  expect([plain.width, plain.height]).toEqual([1500, 1000]);
+  plain.geometry.forEach((v, k) => expect(v).toBeCloseTo([1, 0, 0, 0, 1, 0, 0, 0, 1][k], 9));
+  await page.keyboard.press('Control+z');
+  await expect(leaning(page)).toHaveText(/0\.0 °/);
+  await saved(page);
+  expect((await mixNow(page)).geometry).toEqual(mix.geometry);
+});
+
+test('lines drawn on two upright things, not quite on their edges, make all of them upright; taken back one by one', async ({ page }) => {
+  await open(page);
+  await panel(page).getByRole('button', { name: 'As shot' }).click();
+  await settled(page);
+  await panel(page).getByRole('button', { name: 'Draw lines' }).click();
+  // As shot, the stage shows the reference's own pixels.
+  for (const [k, [x0, y0, x1, y1]] of [[1451.5, 260, 1430.5, 840], [147, 600, 152.5, 770]].entries()) {
+    const mix = await mixNow(page);
+    if (k > 0) expect(mix.framing!.lines).toHaveLength(k);
+    const [from, to] = k === 0 ? [await onScreen(page, x0 + 4, y0), await onScreen(page, x1 + 3, y1)] : await straightenedPlaces(page, mix, [x0 - 4, y0], [x1 - 3, y1]);
+    await page.mouse.move(...from);
+    await page.mouse.down();
+    await page.mouse.move(...to, { steps: 5 });
+    await page.mouse.up();
+    await expect(panel(page).getByRole('group', { name: 'Lines' }).getByRole('button')).toHaveCount(k + 1);
+    await saved(page);
+    await settled(page);
+  }
+  const mix = await mixNow(page);
+  for (const edge of [DRESSER, CUPBOARD, WINDOW]) expect(Math.abs(angleOf(mix, edge))).toBeLessThan(0.3);
+  expect(Math.abs(mix.framing!.pitch + 3.1)).toBeLessThan(0.3);
+  await panel(page).getByRole('button', { name: 'Take back line 2' }).click();
+  await saved(page);
+  expect((await mixNow(page)).framing!.pitch).toBe(0);
+  await panel(page).getByRole('button', { name: 'Verticals', exact: true }).click();
+  await saved(page);
+  expect((await mixNow(page)).framing!.lines).toEqual([]);
+});
+
+/** Where places of the reference lie on the screen of a straightened picture: by the drawn line's own marks, which follow the picture. */
+async function straightenedPlaces(page: Page, mix: MixDocument, ...places: [number, number][]): Promise<[number, number][]> {
+  const first = mix.framing!.lines[0];
+  const mark = await page.locator('.drawn-lines line').first().evaluate((line) => ['x1', 'y1', 'x2', 'y2'].map((name) => Number(line.getAttribute(name))));
+  const stage = (await page.getByTestId('stage').boundingBox())!;
+  // One line turns and scales the picture evenly: its two ends tell all of that.
+  const [ax, ay, bx, by] = [first.from[0] * 1500, first.from[1] * 1500, first.to[0] * 1500, first.to[1] * 1500];
+  const [dx, dy, ex, ey] = [bx - ax, by - ay, mark[2] - mark[0], mark[3] - mark[1]];
+  const n = dx * dx + dy * dy;
+  const [c, s] = [(dx * ex + dy * ey) / n, (dx * ey - dy * ex) / n];
+  return places.map(([x, y]) => [stage.x + mark[0] + c * (x - ax) - s * (y - ay), stage.y + mark[1] + s * (x - ax) + c * (y - ay)]);
+}
+
+test('a crop in a listing’s ratio: dragged at a corner, moved by keys, never beyond the picture, and delivered as it is seen', async ({ page }) => {
+  await open(page);
+  await panel(page).getByRole('combobox', { name: 'Ratio' }).selectOption('4:3');
+  await settled(page);
+  await saved(page);
+  const largest = await mixNow(page);
+  expect(largest.width / largest.height).toBeCloseTo(4 / 3, 2);
+  const grip = page.getByRole('button', { name: 'Crop, bottom right' });
+  const { x, width, height } = (await grip.boundingBox())!;
+  const drag = async (dx: number, dy: number): Promise<void> => {
+    const at = (await grip.boundingBox())!;
+    await page.mouse.move(at.x + width / 2, at.y + height / 2);
+    await page.mouse.down();
+    await page.mouse.move(at.x + width / 2 + dx, at.y + height / 2 + dy, { steps: 6 });
+    await page.mouse.up();
+    await saved(page);
+  };
+  await drag(-120, -90);
+  expect((await grip.boundingBox())!.x).toBeLessThan(x - 60);
+  const smaller = await mixNow(page);
+  expect(smaller.width / smaller.height).toBeCloseTo(4 / 3, 2);
+  // As far as the pointer went.
+  const scale = Number(await page.getByTestId('stage').getAttribute('data-scale'));
+  expect(Math.abs(largest.width - smaller.width - 120 / scale)).toBeLessThan(12);
+  await expect(panel(page).getByTestId('crop-cost')).toHaveText(new RegExp(`${smaller.width} × ${smaller.height}, \\d\\.\\d MP: \\d\\d % of the frame`));
+  // Far beyond the picture: it ends at the rim, where a corner of the reference would else be empty.
+  await drag(900, 900);
+  const wide = await mixNow(page);
+  const corners = [[0, 0], [wide.width - 1, 0], [wide.width - 1, wide.height - 1], [0, wide.height - 1]].map(([u, v]) => {
+    const g = wide.geometry;
+    const w = g[6] * u + g[7] * v + g[8];
+    return [(g[0] * u + g[1] * v + g[2]) / w, (g[3] * u + g[4] * v + g[5]) / w];
+  });
+  for (const [u, v] of corners) {
+    expect(u).toBeGreaterThan(-0.5);
+    expect(u).toBeLessThan(1499.5);
+    expect(v).toBeGreaterThan(-0.5);
+    expect(v).toBeLessThan(999.5);
+  }
+  await drag(-160, -100);
+  const before = await mixNow(page);
+  await page.keyboard.press('ArrowRight');
+  await page.keyboard.press('ArrowDown');
+  await saved(page);
+  const moved = await mixNow(page);
+  expect([moved.width, moved.height]).toEqual([before.width, before.height]);
+  expect(moved.framing!.crop!.at[0]).toBeGreaterThan(before.framing!.crop!.at[0]);
+  expect(moved.framing!.crop!.at[1]).toBeGreaterThan(before.framing!.crop!.at[1]);
+  await page.keyboard.press('Enter');
+  await expect(panel(page)).toBeHidden();
+  await settled(page);
+  const seen = await screenPixels(page);
+  const file = await delivered(page.request, shot);
+  expect(await sharp(file).metadata()).toMatchObject({ width: moved.width, height: moved.height });
+  const small = await sharp(file).resize(seen.width, seen.height, { fit: 'fill', kernel: 'lanczos3' }).removeAlpha().raw().toBuffer();
+  let [off, count] = [0, 0];
+  for (let i = 0; i < small.length; i += 3 * 7) {
+    off += Math.abs(small[i + 1] - seen.data[i + 1]);
+    count++;
+  }
+  expect(off / count).toBeLessThan(2.5);
+  // What the crop cuts off is shown on request, dimmed, and no longer than that.
+  await page.keyboard.press('Shift+W');
+  await expect(page.getByTestId('crop-dim')).toBeVisible();
+  await settled(page);
+  expect((await screenPixels(page)).width).toBeGreaterThan(seen.width);
+  await page.keyboard.press('Shift+W');
+  await expect(page.getByTestId('crop-dim')).toBeHidden();
+});
+
+test('what was retouched stays where it was when the picture is straightened and cropped otherwise', async ({ page }) => {
+  await page.goto(address(`/shots/${shot}`));
+  await settled(page);
+  const mix = await mixNow(page);
+  const spot = { kind: 'spot', id: 'dot', join: 'add', inverted: false, at: [0.5, 0.3], rim: [0.51, 0.3], ratio: 1, softness: 0 };
+  const pass = { id: 'dot', kind: 'fill', name: 'Dot', why: '', within: null, on: true, opacity: 1, exposure: 0, balance: [1, 1, 1], mask: [spot], mode: 'normal', brightness: 1, colour: 1, tone: [0, 0.6, 0], ramp: null, around: false };
+  expect((await page.request.post(address(`/api/shots/${shot}/mix/commands`), { data: { kind: 'addPass', index: mix.passes.length, pass }, headers: { 'x-requested-with': 'e2e' } })).status()).toBe(200);
+  const greenest = async (): Promise<[number, number]> => {
+    let [sx, sy, n] = [0, 0, 0];
+    const look = async (): Promise<number> => {
+      await settled(page);
+      const { width, data } = await screenPixels(page);
+      [sx, sy, n] = [0, 0, 0];
+      for (let i = 0; i < data.length; i += 3) {
+        if (data[i + 1] < data[i] + 60 || data[i + 1] < data[i + 2] + 60) continue;
+        sx += (i / 3) % width;
+        sy += Math.floor(i / 3 / width);
+        n++;
+      }
+      return n;
+    };
+    await expect.poll(look).toBeGreaterThan(20);
+    const scale = Number(await page.getByTestId('stage').getAttribute('data-scale'));
+    const now = await mixNow(page);
+    const [x, y] = [(sx / n + 0.5) / scale - 0.5, (sy / n + 0.5) / scale - 0.5];
+    const g = now.geometry;
+    const w = g[6] * x + g[7] * y + g[8];
+    return [(g[0] * x + g[1] * y + g[2]) / w, (g[3] * x + g[4] * y + g[5]) / w];
+  };
+  await page.reload();
+    const before = await greenest();
+  expect(Math.hypot(before[0] - 750, before[1] - 450)).toBeLessThan(2);
+  await page.keyboard.press('Shift+F');
+  await panel(page).getByRole('slider', { name: 'Turn' }).focus();
+  for (let k = 0; k < 20; k++) await page.keyboard.press('ArrowRight');
+  await panel(page).getByRole('combobox', { name: 'Ratio' }).selectOption('1:1');
+  await panel(page).getByRole('button', { name: 'Done' }).click();
+  await saved(page);
+  const turned = await mixNow(page);
+  expect(turned.framing!.turn).toBeCloseTo(1, 5);
+  expect(Math.abs(turned.width - turned.height)).toBeLessThan(2);
+  const after = await greenest();
+  expect(Math.hypot(after[0] - 750, after[1] - 450)).toBeLessThan(2);
+});
