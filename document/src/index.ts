@@ -1,6 +1,7 @@
 export * from './mixDocument';
 export * from './values';
 export { LARGEST_ANGLE, MOST_LINES, type Crop, type DrawnLine, type Framing } from './framing';
+export type { Sharpening } from './sharpening';
 export { BLEND_MODES, type BlendMode } from './blendModes';
 export { areaWithin, followedBy, framesOfArea, linkOf, movedArea, type Area, type AreaKinds } from './area/areas';
 export type { AreaBase, AreaBorder, Move, Point } from './area/areaKind';

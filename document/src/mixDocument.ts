@@ -1,5 +1,6 @@
 import type { Framing } from './framing';
 import type { Pass } from './pass/passes';
+import type { Sharpening } from './sharpening';
 import type { Corrections, FrameUse, Matrix3, Optics } from './values';
 
 export const CURRENT_VERSION = 4;
@@ -17,6 +18,8 @@ export interface Mix {
   readonly height: number;
   /** What the geometry was made from; null, or left out: nothing that can be gone on with. */
   readonly framing?: Framing | null;
+  /** How the finished picture is sharpened; null, or left out: not at all. */
+  readonly sharpening?: Sharpening | null;
   readonly frames: Readonly<Record<string, FrameUse>>;
   readonly merge: readonly string[];
   /** From underneath to on top. */

@@ -42,7 +42,7 @@ function changeWords(key: string, value: unknown, names: StepNames): string {
   }
 }
 
-const MIX_WORDS: Readonly<Record<string, string>> = { lens: 'lens', corrects: 'lens corrections', response: 'camera response', framing: 'framing', geometry: 'framing', width: 'framing', height: 'framing', merge: 'frames that are joined', reference: 'reference', frames: 'frames', passes: 'passes' };
+const MIX_WORDS: Readonly<Record<string, string>> = { sharpening: 'sharpening', lens: 'lens', corrects: 'lens corrections', response: 'camera response', geometry: 'crop', width: 'crop', height: 'crop', merge: 'frames that are joined', reference: 'reference', frames: 'frames', passes: 'passes' };
 
 /** The sentence for several commands in one step: what most of them do. */
 function severalWords(commands: readonly Command[], names: StepNames): string {
@@ -69,7 +69,7 @@ export function stepWords(command: Command, names: StepNames): string {
     case 'addFrame': return `${names.frame(command.id)}: lined up by hand`;
     case 'removeFrame': return `${names.frame(command.id)}: left out`;
     case 'changeFrame': return `${names.frame(command.id)}: ${'homography' in command.changes ? 'moved into line' : 'stops' in command.changes ? 'exposure' : 'white balance'}`;
-    case 'changeMix': return `${[...new Set(Object.keys(command.changes).map((key) => MIX_WORDS[key] ?? key))].join(', ')} changed`.replace(/^./, (c) => c.toUpperCase());
+    case 'changeMix': return command.changes.framing ? 'Framed anew' : `${[...new Set(Object.keys(command.changes).map((key) => MIX_WORDS[key] ?? key))].join(', ')} changed`.replace(/^./, (c) => c.toUpperCase());
   }
 }
 

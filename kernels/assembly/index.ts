@@ -12,3 +12,4 @@ export { strokeRow, rampRow } from "./stroke";
 export { spotRow } from "./spot";
 export { outlineRow } from "./outline";
 export { boxBlur, multiply, windowModel, applyModel } from "./guided";
+export { sharpenRow } from "./sharpen";

@@ -1,6 +1,7 @@
 import { compose, invert, mapPoint, type Homography } from '../geometry/homography';
 import { mapThroughMesh, type Mesh } from '../geometry/mesh';
-import { movedPass, type FrameId, type FrameUse, type Mix, type Pass, type Point } from '@zaddle/document';
+import { movedStance } from '../geometry/movedStance';
+import { movedPass, type FrameId, type Framing, type FrameUse, type Mix, type Pass, type Point } from '@zaddle/document';
 
 /** Where a frame lies on another reference: the way back through the new one, then as before. */
 function relate(use: FrameUse, home: FrameUse, old: FrameUse): Pick<FrameUse, 'homography' | 'mesh'> {
@@ -23,6 +24,13 @@ function relate(use: FrameUse, home: FrameUse, old: FrameUse): Pick<FrameUse, 'h
   }
   const mesh: Mesh = { columns, rows, shifts };
   return { homography, mesh };
+}
+
+/** What a framing is on another reference. */
+function movedFraming(framing: Framing, home: FrameUse, old: FrameUse, place: (at: Point) => Point): Framing {
+  const scale = Math.max(old.width, old.height) / Math.max(home.width, home.height);
+  const crop = framing.crop && { at: place(framing.crop.at), width: framing.crop.width * scale, height: framing.crop.height * scale };
+  return { ...framing, ...movedStance(framing, home.homography, old, home, framing.focal), lines: framing.lines.map(({ from, to }) => ({ from: place(from), to: place(to) })), crop };
 }
 
 /**
@@ -48,5 +56,5 @@ export function changeReference<M extends Mix>(mix: M, reference: FrameId): M {
     const moved = movedPass(pass, { place, scale: oldUnit / unit });
     return 'source' in moved ? { ...moved, alignment: moved.alignment && compose(moved.alignment, back) } : moved;
   });
-  return { ...mix, reference, frames, passes, geometry: compose(home.homography, mix.geometry) as Homography };
+  return { ...mix, reference, frames, passes, geometry: compose(home.homography, mix.geometry) as Homography, ...(mix.framing ? { framing: movedFraming(mix.framing, home, old, place) } : {}) };
 }

@@ -91,6 +91,14 @@ export function frameMix(mix: Mix, framing: Framing): Framed {
   return { ...framedBy(straightenMap(framing, referenceOf(mix)), cropOf(mix, framing)), framing };
 }
 
+/** Share of the reference's area that an output shows. */
+export function shareShown(mix: Mix): number {
+  const corners = [[0, 0], [mix.width, 0], [mix.width, mix.height], [0, mix.height]].map(([x, y]) => mapPoint(mix.geometry, x - 0.5, y - 0.5));
+  const area = corners.reduce((sum, [x, y], k) => sum + (x * corners[(k + 1) % 4][1] - corners[(k + 1) % 4][0] * y) / 2, 0);
+  const { width, height } = referenceOf(mix);
+  return area / (width * height);
+}
+
 /** A crop as a framing keeps it, from a rectangle of the straightened picture, pixels. */
 export function keptCrop(mix: Mix, framing: Framing, { x, y, width, height }: Frame): NonNullable<Framing['crop']> {
   const reference = referenceOf(mix);

@@ -1,8 +1,7 @@
 import type { Framing, Mix } from '@zaddle/document';
-import { largestWithin } from '../geometry/cropWithin';
 import type { StanceFound } from '../geometry/estimateStance';
 import type { FrameFacts } from '../intake/frameFacts';
-import { asShot, regionOf, USUAL_FOCAL } from '../mix/frameMix';
+import { asShot, frameMix, shareShown, USUAL_FOCAL } from '../mix/frameMix';
 
 /** Diagonal of the film that equivalent focal lengths are told for, millimetres (CIPA DCG-001). */
 const FILM_DIAGONAL = Math.hypot(36, 24);
@@ -28,11 +27,6 @@ export function proposeFraming(mix: Mix, { upright, yaw, horizontals }: StanceFo
   const plain = asShot(focal);
   if (!upright) return plain;
   const faced = yaw !== null && Math.abs(yaw) <= FACED && horizontals >= SURELY_LEVEL ? yaw : 0;
-  const { width, height } = mix.frames[mix.reference];
   const tried = STRENGTHS.map((strength): Framing => ({ ...plain, ...upright, yaw: faced, strength }));
-  const shareOf = (framing: Framing): number => {
-    const frame = largestWithin(regionOf(mix, framing), width / height, [(width - 1) / 2, (height - 1) / 2]);
-    return (frame.width * frame.height) / (width * height);
-  };
-  return tried.find((framing) => shareOf(framing) >= 1 - COSTS) ?? plain;
+  return tried.find((framing) => shareShown({ ...mix, ...frameMix(mix, framing) }) >= 1 - COSTS) ?? plain;
 }

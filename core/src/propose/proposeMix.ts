@@ -1,4 +1,5 @@
 import type { Response } from '../colour/responseTable';
+import { USUAL_SHARPENING } from '../finish/sharpen';
 import { believedOfFlash } from '../colour/believedOfFlash';
 import { estimateNeutral } from '../colour/estimateNeutral';
 import type { Triple } from '../colour/primaries';
@@ -301,7 +302,7 @@ export function proposeMix(tools: Tools, all: readonly ShotFrame[], { lens, resp
   const merged = clock();
   const view = viewPass(analysis);
   const passes: Pass[] = withStart([...lightPasses(analysis), finishPass(), ...(view ? [joineryPass(view), view] : [])], start);
-  const lit = { ...analysis.mix, passes };
+  const lit = { ...analysis.mix, passes, sharpening: USUAL_SHARPENING };
   const focal = focalOf(frames.find((f) => f.facts.id === lineUp.reference)!.facts);
   const stance = stanceOf({ views, lineUp, focal });
   const mix = straighten ? { ...lit, ...frameMix(lit, proposeFraming(lit, stance, focal)) } : lit;

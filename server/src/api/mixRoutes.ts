@@ -40,8 +40,8 @@ const broughtIn = (command: Command): { id: string; use: FrameUse }[] => (comman
 /** The same mix on another of its frames, as one step of the history. @throws InvalidMix */
 function onReference(document: MixDocument, frame: string): Command {
   if (!Object.hasOwn(document.frames, frame)) throw new InvalidMix('This frame could not be lined up, so nothing can be lined up to it. Line it up by hand first.');
-  const { reference, frames, passes, geometry } = changeReference(document, frame) as MixDocument;
-  return { kind: 'changeMix', changes: { reference, frames, passes, geometry } };
+  const { reference, frames, passes, geometry, framing = null } = changeReference(document, frame) as MixDocument;
+  return { kind: 'changeMix', changes: { reference, frames, passes, geometry, framing } };
 }
 
 /** The mix of a shot: read, change by commands, undo, redo. History lies in the database and survives everything. */

@@ -12,6 +12,7 @@ import type { FrameSpool } from './frameSpool';
 import { PlainError } from './limits';
 import { bytesAPixel, healedScratch, PLANES, renderPlaced, type PictureKind } from './renderPicture';
 import { THREADS } from './renderPool';
+import { sharpenPicture } from './sharpenPicture';
 
 /** Rows of a frame that a band of the output needs. */
 interface Rows {
@@ -81,5 +82,6 @@ export async function renderBands(prepared: PreparedMix, spool: FrameSpool, ids:
     await renderPlaced(placeMix(prepared, sources, bandGrid(prepared, size, top, rows), arena), memory, arena, { kind, at: out });
     picture.set(new Uint8Array(memory.buffer, out, rows * size.width * bytesAPixel(kind)), top * size.width * bytesAPixel(kind));
   }
-  return { ...size, data: kind === 'encoded' ? picture : new Uint16Array(picture.buffer) };
+  if (kind === 'linear') return { ...size, data: new Uint16Array(picture.buffer) };
+  return sharpenPicture({ ...size, data: picture }, prepared.mix.sharpening, size.width / prepared.mix.width);
 }

@@ -10,6 +10,7 @@ import { rendererBytes } from '@zaddle/core/kind/rowScratch';
 import type { FrameShelf } from './frameShelf';
 import { kernelModule } from './kernels';
 import { renderOnThreads, THREADS } from './renderPool';
+import { sharpenPicture } from './sharpenPicture';
 
 /** Room for tables and guide planes of a mix. */
 export const PLANES = 96_000_000;
@@ -56,7 +57,7 @@ export interface Openable {
 /**
  * Renders a mix at its full size, or smaller, on all threads.
  * @param shelf with all frames that the mix takes. @param size output pixels. @param kind 'encoded': 8-bit sRGB; 'linear': 16-bit linear sRGB with 1.0 at 16384.
- * @returns pixels that lie on the shelf: they are gone when it renders again.
+ * @returns pixels that may lie on the shelf: they are gone when it renders again.
  */
 export async function renderPicture(prepared: PreparedMix, shelf: FrameShelf, size: { width: number; height: number }, kind: PictureKind): Promise<Pixels> {
   const { arena, memory } = shelf;
@@ -65,8 +66,8 @@ export async function renderPicture(prepared: PreparedMix, shelf: FrameShelf, si
   const out = arena.take(outBytes);
   await renderPlaced(placeMix(prepared, shelf.frames, wholeGrid(prepared.mix, size.width, size.height), arena), memory, arena, { kind, at: out });
   arena.release(mark);
-  const data = kind === 'encoded' ? new Uint8Array(memory.buffer, out, outBytes) : new Uint16Array(memory.buffer, out, outBytes / 2);
-  return { ...size, data };
+  if (kind === 'linear') return { ...size, data: new Uint16Array(memory.buffer, out, outBytes / 2) };
+  return sharpenPicture({ ...size, data: new Uint8Array(memory.buffer, out, outBytes) }, prepared.mix.sharpening, size.width / prepared.mix.width);
 }
 
 /** Renders a placed mix on all threads into kernel memory. */
@@ -76,6 +77,6 @@ export async function renderPlaced(mix: PlacedMix, memory: KernelMemory, arena: 
   const scratchBytes = placedBytes(mix);
   await renderOnThreads(Array.from({ length: THREADS }, () => {
     const start = arena.take(scratchBytes);
-    return { module: kernelModule(), memory, mix, scratch: [start, start + scratchBytes] as const, counter, out };
+    return { work: 'render' as const, module: kernelModule(), memory, mix, scratch: [start, start + scratchBytes] as const, counter, out };
   }));
 }

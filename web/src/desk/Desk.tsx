@@ -20,6 +20,7 @@ import { failed } from '../frame/failed';
 import { PassPanel } from './PassPanel';
 import { following, Readings } from './Readings';
 import { FrameDrawer } from './FrameDrawer';
+import { FinishPanel } from './FinishPanel';
 import { FramingPanel } from './FramingPanel';
 import { framingNow } from './framing';
 import { History } from './History';
@@ -40,9 +41,9 @@ function Rail({ shot, mix }: { shot: Shot; mix: MixDocument }) {
   const bad = shot.readings.some((r) => r.kind === 'misalignment' && r.state === 'bad');
   const stages = [
     ['Gathered', true], ['Lined up', !bad], ['Joined', mix.merge.length > 1], ['Lit', mix.passes.some((p) => p.kind === 'light' && p.source.kind === 'frame')],
-    ['View', mix.passes.some((p) => p.kind === 'view')], ['Toned', mix.passes.some((p) => p.kind === 'adjust')], ['Framed', Boolean(mix.framing)],
+    ['View', mix.passes.some((p) => p.kind === 'view')], ['Toned', mix.passes.some((p) => p.kind === 'adjust')], ['Framed', Boolean(mix.framing)], ['Sharpened', Boolean(mix.sharpening)],
   ] as const;
-  const opens: Readonly<Record<string, { readonly to: Panel; readonly title: string }>> = { 'Lined up': { to: 'lineUp', title: 'Check and correct how frames lie (a)' }, Framed: { to: 'framing', title: 'Straighten and crop (Shift + f)' } };
+  const opens: Readonly<Record<string, { readonly to: Panel; readonly title: string }>> = { 'Lined up': { to: 'lineUp', title: 'Check and correct how frames lie (a)' }, Framed: { to: 'framing', title: 'Straighten and crop (Shift + f)' }, Sharpened: { to: 'finish', title: 'Sharpening (Shift + s)' } };
   return (
     <>
       {stages.map(([name, done]) => {
@@ -187,7 +188,9 @@ function OpenDesk({ shot, frames, dust, edits }: { shot: Shot; frames: readonly 
         ? <LineUpPanel shot={shot} mix={mix} frames={frames} pass={pass} onAct={act} onReference={(frame) => add({ kind: 'reference', frame })} />
         : panel === 'framing'
           ? <FramingPanel shot={shot} mix={mix} standing={view.document} frames={frames} onAct={act} stance={(focal, tell) => (stanceAsked.current ? stanceAsked.current.stance(focal, tell) : tell(null))} />
-          : <PassPanel mix={mix} pass={pass} tones={tones} frames={frames} onChange={(changes, done) => pass && change(pass.id, changes, done)} actions={actions} onRemoveArea={(area) => pass && act({ kind: 'removeArea', pass: pass.id, area }, true)} />}
+          : panel === 'finish'
+            ? <FinishPanel mix={mix} onAct={act} />
+            : <PassPanel mix={mix} pass={pass} tones={tones} frames={frames} onChange={(changes, done) => pass && change(pass.id, changes, done)} actions={actions} onRemoveArea={(area) => pass && act({ kind: 'removeArea', pass: pass.id, area }, true)} />}
       {drawer && !folded && !calm && <FrameDrawer mix={mix} frames={frames} actions={actions} />}
       <Strips mix={mix} faces={faces} actions={actions} onChange={change} />
     </main>

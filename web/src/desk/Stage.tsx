@@ -346,6 +346,7 @@ export function Stage({ questions, cropped, shot, shoot, mix, standing, settled,
       {!paints && !check && look === 'before' && <div className="hint">Before: the reference as shot</div>}
       {!paints && !check && look === 'without' && target && <div className="hint">Without “{target.name}”</div>}
       {target && (look === 'coloured' || look === 'mask') && <div className={`hint ${paints ? 'below' : ''}`}>{target.on ? `Mask of “${target.name}”: ${look === 'mask' ? 'white where it counts' : 'in colour where it counts'}` : `“${target.name}” is muted: its mask is not shown`}</div>}
+      {look === 'edges' && <div className="hint">Where sharpening takes effect: white whole, black not at all</div>}
       {!paints && solo && look !== 'before' && <div className="hint">One pass by itself</div>}
       {paints && (tool === 'more' || tool === 'less') && pointer && (
         <div className={`brush-ring ${tool}`} style={{ left: pointer[0], top: pointer[1], width: ring, height: ring }}><div className="soft-ring" style={{ width: ring * (1 - softness), height: ring * (1 - softness) }} /><span className="told">{percent(strength)}</span></div>

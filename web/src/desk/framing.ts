@@ -1,7 +1,7 @@
 import { fitWithin, towardsWithin, type Frame } from '@zaddle/core/geometry/cropWithin';
 import { straightenByLines } from '@zaddle/core/geometry/straightenByLines';
 import type { StanceFound } from '@zaddle/core/geometry/estimateStance';
-import { cropOf, frameMix, framingOf, keptCrop, regionOf } from '@zaddle/core/mix/frameMix';
+import { cropOf, frameMix, framingOf, keptCrop, regionOf, shareShown } from '@zaddle/core/mix/frameMix';
 import { focalOf } from '@zaddle/core/propose/proposeFraming';
 import { MOST_LINES, type Command, type DrawnLine, type Framing, type MixDocument } from '@zaddle/document';
 import type { Frame as ShotFrame } from '../store/api';
@@ -95,8 +95,7 @@ export function grownCrop(mix: MixDocument, framing: Framing, factor: number): F
 
 /** What the crop costs, in words. */
 export function costWords(mix: MixDocument): string {
-  const { width, height } = mix.frames[mix.reference];
-  const share = (mix.width * mix.height) / (width * height);
+  const share = shareShown(mix);
   return `${mix.width} × ${mix.height}, ${((mix.width * mix.height) / 1e6).toFixed(1)} MP: ${share < 0.995 ? `${(100 * share).toFixed(0)} % of the frame` : 'all of the frame'}`;
 }
 

@@ -20,8 +20,8 @@ export interface View {
   readonly height: number;
 }
 
-/** What is marked in the picture: what is clipped, or where the mask of the pass that is worked on lies, the rest being grey, or the mask alone. */
-export type Marks = 'none' | 'clipping' | 'coloured' | 'mask';
+/** What is marked in the picture: what is clipped, or where the mask of the pass that is worked on lies, the rest being grey, the mask alone, or where sharpening takes effect. */
+export type Marks = 'none' | 'clipping' | 'coloured' | 'mask' | 'edges';
 
 /** Something to be seen. */
 export interface Wish {

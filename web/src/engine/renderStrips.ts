@@ -1,5 +1,6 @@
 import { Arena } from '@zaddle/core/kernels/arena';
 import type { Kernels, Pointer } from '@zaddle/core/kernels/kernels';
+import { rowSharpener, type PlacedSharpening } from '@zaddle/core/finish/sharpen';
 import type { PlacedMix } from '@zaddle/core/graph/placedMix';
 import { RowRenderer } from '@zaddle/core/graph/rowRenderer';
 import type { Marks } from './messages';
@@ -14,7 +15,9 @@ export interface StripJob {
     /** RGBA pixels of the screen, by a buffer of each thread for a row; what is marked, and the pass whose mask that may be. */
     | { readonly kind: 'canvas'; readonly marks: Marks; readonly masked: number; readonly row: readonly Pointer[] }
     /** log2 luminance below a pass, rows `stride` bytes apart. */
-    | { readonly kind: 'log'; readonly passes: number; readonly stride: number };
+    | { readonly kind: 'log'; readonly passes: number; readonly stride: number }
+    /** A picture of the screen sharpened, or where its edges count; rows are kept in each thread's scratch. */
+    | { readonly kind: 'sharpen'; readonly from: Pointer; readonly plan: PlacedSharpening; readonly shows: 'picture' | 'edges' };
   /** Int32 cell that counts claimed strips, and one that counts threads that are done. */
   readonly counter: Pointer;
   readonly done: Pointer;
@@ -58,6 +61,7 @@ function inGrey(mask: Float32Array, out: Uint32Array, at: number, width: number)
 /** What one row of a job takes, for one thread. */
 function rowWork(kernels: Kernels, { mix, what, out, scratch }: StripJob, thread: number): (y: number) => void {
   const { buffer } = kernels.memory;
+  if (what.kind === 'sharpen') return rowSharpener(kernels, what.plan, { at: what.from, out, width: mix.width, height: mix.height, step: 4 }, scratch[thread][0], what.shows);
   const renderer = new RowRenderer(kernels, new Arena(buffer, ...scratch[thread]), mix);
   if (what.kind === 'log') return (y) => renderer.logRow(y, what.passes, out + y * what.stride);
   const row = new Uint8Array(buffer, what.row[thread], mix.width * 3);

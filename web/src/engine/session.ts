@@ -4,6 +4,7 @@ import { GuideLevel, newWideContext } from '@zaddle/core/graph/guideLevel';
 import { Heap } from '@zaddle/core/graph/heap';
 import { Keep } from '@zaddle/core/graph/keep';
 import { placeMix } from '@zaddle/core/graph/placeMix';
+import { placeSharpening, sharpeningBytes, sharpens } from '@zaddle/core/finish/sharpen';
 import { createPlane, type Light, type Plane } from '@zaddle/core/image/plane';
 import { partWhere } from '@zaddle/core/image/nearMask';
 import { lightFace } from '@zaddle/core/clean/lightFace';
@@ -27,7 +28,7 @@ import type { Kernels } from '@zaddle/core/kernels/kernels';
 import { createKernelMemory, loadKernels, type KernelMemory } from '@zaddle/core/kernels/loadKernels';
 import { framesOfPass } from '@zaddle/document';
 import { PROXY_SIDE } from '@zaddle/core/image/shrink';
-import type { Area, MixDocument } from '@zaddle/document';
+import type { Area, Mix, MixDocument } from '@zaddle/document';
 import { frameOnly } from './frameOnly';
 import { FrameSources, PARTS_BUDGET } from './frameSources';
 import type { Drawn, Marks, View } from './messages';
@@ -321,15 +322,25 @@ export class Session {
     return probeMix({ kernels: this.kernels, arena: this.arena() }, prepared, this.copiesFor(prepared, scale), at, scale, pass);
   }
 
-  /** Renders the rows of a placed mix, on all threads. */
-  private renderRows(mix: PlacedMix, arena: Arena, out: number, what: StripJob['what']): void {
-    const bytes = placedBytes(mix);
+  /** Renders the rows of a placed mix, on all threads. @param bytes of scratch that each thread takes */
+  private renderRows(mix: PlacedMix, arena: Arena, out: number, what: StripJob['what'], bytes = placedBytes(mix)): void {
     const [counter, done] = [arena.take(4), arena.take(4)];
     const scratch = Array.from({ length: this.threads.count }, () => {
       const start = arena.take(bytes);
       return [start, start + bytes] as const;
     });
     this.threads.render(this.kernels, { mix, what, counter, done, out, scratch });
+  }
+
+  /** A rendered picture of the screen sharpened, as far as that shows at its scale; where it lies. */
+  private sharpened({ sharpening }: Mix, placed: PlacedMix, { grid }: Visible, from: number, shows: 'picture' | 'edges', arena: Arena): number {
+    const scale = 1 / grid.toOutput[0];
+    const wished = shows === 'edges' && sharpening ? { ...sharpening, amount: Math.max(sharpening.amount, 0.01), radius: Math.max(sharpening.radius, 0.3 / scale) } : sharpening;
+    if (!sharpens(wished, scale)) return from;
+    const plan = placeSharpening(wished, scale, arena);
+    const out = arena.take(grid.width * grid.height * 4);
+    this.renderRows(placed, arena, out, { kind: 'sharpen', from, plan, shows }, sharpeningBytes(grid.width, plan.radius));
+    return out;
   }
 
   /**
@@ -350,7 +361,9 @@ export class Session {
     const row = Array.from({ length: this.threads.count }, () => arena.take(grid.width * 3));
     const masked = prepared.passes.findIndex(({ pass }) => pass.id === working);
     const ofMask = marks === 'coloured' || marks === 'mask';
-    this.renderRows(placed, arena, out, { kind: 'canvas', marks: ofMask && masked < 0 ? 'none' : marks, masked, row });
-    return { pixels: new Uint8ClampedArray(this.memory.buffer, out, grid.width * grid.height * 4), level };
+    const marked = (ofMask && masked < 0) || marks === 'edges' ? 'none' : marks;
+    this.renderRows(placed, arena, out, { kind: 'canvas', marks: marked, masked, row });
+    const finished = marked === 'none' ? this.sharpened(prepared.mix, placed, visible, out, marks === 'edges' ? 'edges' : 'picture', arena) : out;
+    return { pixels: new Uint8ClampedArray(this.memory.buffer, finished, grid.width * grid.height * 4), level };
   }
 }
