@@ -14,14 +14,14 @@ const ROOM = 1_000_000;
 
 /**
  * A finished 8-bit picture sharpened, on all threads, part by part in bounded memory; the same picture where nothing of it
- * would show. @param scale its pixels to one of the output at full size
+ * would show. @param scale its pixels to one of the output at full size. @param together bytes that are worked on at once, 64 rows at least
  */
-export async function sharpenPicture(picture: Pixels, sharpening: Sharpening | null | undefined, scale: number): Promise<Pixels> {
+export async function sharpenPicture(picture: Pixels, sharpening: Sharpening | null | undefined, scale: number, together = TOGETHER): Promise<Pixels> {
   if (!sharpens(sharpening, scale)) return picture;
   const { width, height } = picture;
   const from = picture.data as Uint8Array;
   const rowBytes = width * 3;
-  const rows = Math.min(height, Math.max(64, Math.floor(TOGETHER / rowBytes)));
+  const rows = Math.min(height, Math.max(64, Math.floor(together / rowBytes)));
   const partBytes = (rows + 2 * BESIDE) * rowBytes;
   const memory = createKernelMemory(2 * partBytes + THREADS * sharpeningBytes(width, BESIDE - 2) + ROOM);
   const arena = new Arena(memory.buffer);
