@@ -8,7 +8,7 @@ import type { Pass } from './pass/passes';
 import type { FrameUse } from './values';
 
 /** What may change in a pass; its kind and id may not. */
-export type PassChanges = Partial<Record<'name' | 'why' | 'on' | 'opacity' | 'mask' | 'exposure' | 'balance' | 'source' | 'alignment' | 'matched' | 'mode' | 'brightness' | 'colour' | 'contrast' | 'highlights' | 'shadows' | 'saturation' | 'curve' | 'tied' | 'tone' | 'ramp' | 'around' | 'patches' | 'softness', unknown>>;
+export type PassChanges = Partial<Record<'name' | 'why' | 'on' | 'opacity' | 'mask' | 'exposure' | 'balance' | 'source' | 'alignment' | 'matched' | 'mode' | 'brightness' | 'colour' | 'contrast' | 'highlights' | 'shadows' | 'saturation' | 'curve' | 'bands' | 'muted' | 'tied' | 'tone' | 'ramp' | 'around' | 'patches' | 'softness', unknown>>;
 
 /** Everything that a person or a method can do to a mix. Each has an inverse of the same kind of thing. */
 export type Command =
@@ -42,6 +42,8 @@ export interface Applied {
 }
 
 const FORBIDDEN = new Set(['id', 'kind', 'within']);
+/** What passes that were made earlier do not have, and may be given. */
+const LEFT_OUT: Partial<Record<Pass['kind'], readonly string[]>> = { adjust: ['bands', 'muted'] };
 
 function indexOf(document: MixDocument, id: string): number {
   const index = document.passes.findIndex((pass) => pass.id === id);
@@ -62,7 +64,7 @@ function change(document: MixDocument, id: string, changes: PassChanges): Applie
   const index = indexOf(document, id);
   const pass = document.passes[index];
   for (const key of Object.keys(changes)) {
-    if (FORBIDDEN.has(key) || !Object.hasOwn(pass, key)) throw new InvalidMix(`A pass of kind ${pass.kind} has no ${key} to change.`);
+    if (FORBIDDEN.has(key) || !(Object.hasOwn(pass, key) || LEFT_OUT[pass.kind]?.includes(key))) throw new InvalidMix(`A pass of kind ${pass.kind} has no ${key} to change.`);
   }
   const passes = document.passes.map((p, i) => (i === index ? ({ ...p, ...changes } as Pass) : p));
   return { document: { ...document, passes }, inverse: { kind: 'changePass', id, changes: before(pass as unknown as Record<string, unknown>, changes) as PassChanges } };

@@ -19,6 +19,7 @@ export { LONGEST_CHAIN, type SameArea } from './area/same';
 export { framesOfPass, movedPass, usesMerge, type Pass, type PassKinds } from './pass/passes';
 export type { PassBase } from './pass/passKind';
 export { frameOfSource, type Source, type SourcePass } from './pass/sourcePass';
+export { MOST_BANDS, type HueBand } from './pass/hueBand';
 export type { AdjustPass, TonePoint } from './pass/adjustPass';
 export type { Blending } from './pass/blending';
 export { DEEPEST_BUNDLE, type BundlePass } from './pass/bundlePass';

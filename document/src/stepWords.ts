@@ -37,6 +37,8 @@ function changeWords(key: string, value: unknown, names: StepNames): string {
     case 'shadows': return `shadows ${stops(value)}`;
     case 'saturation': return `saturation ${percent(value)}`;
     case 'curve': return 'tones';
+    case 'bands': return 'colours by their hue';
+    case 'muted': return `muted colours ${percent(value ?? 0)}`;
     case 'tied': return value ? 'tied to the pass under it' : 'for all below';
     default: return key;
   }

@@ -13,3 +13,4 @@ export { spotRow } from "./spot";
 export { outlineRow } from "./outline";
 export { boxBlur, multiply, windowModel, applyModel } from "./guided";
 export { sharpenRow } from "./sharpen";
+export { bandsRow } from "./bands";

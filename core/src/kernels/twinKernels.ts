@@ -3,6 +3,7 @@ import { twinBlend } from './twinBlend';
 import { twinLayer } from './twinLayer';
 import { twinSelect } from './twinSelect';
 import { twinGuided } from './twinGuided';
+import { twinBands } from './twinBands';
 import { twinSharpen } from './twinSharpen';
 import { twinStroke } from './twinStroke';
 import { twinTrack } from './twinTrack';
@@ -260,6 +261,7 @@ export function twinKernels(buffer: ArrayBufferLike): Kernels {
     halveRow(upper, lower, n, out) {
       for (let i = 0; i < n; i++) f32[(out >> 2) + i] = (f32[(upper >> 2) + 2 * i] + f32[(upper >> 2) + 2 * i + 1] + f32[(lower >> 2) + 2 * i] + f32[(lower >> 2) + 2 * i + 1]) / 4;
     },
+    ...twinBands(f32),
     ...twinSharpen(buffer),
     ...twinStroke(buffer),
     ...twinGuided(buffer),

@@ -1,4 +1,6 @@
 import type { AdjustPass, Triple } from '@zaddle/document';
+import { conesToWorking, workingToCones } from '../colour/oklab';
+import { BAND_STEPS, changesHues, hueTable } from '../finish/hueBands';
 import { CURVE_FROM, CURVE_STEPS, toneCurveTable } from '../finish/tonePoints';
 import type { Pointer } from '../kernels/kernels';
 import { identity } from '../kind/keeper';
@@ -15,12 +17,14 @@ interface PlacedAdjust {
   readonly slope: number;
   readonly lift: number;
   readonly saturation: number;
+  /** What becomes of colours by their hue, or null where nothing does. */
+  readonly hues: { readonly matrix: Pointer; readonly inverse: Pointer; readonly table: Pointer; readonly muted: number } | null;
 }
 
 /** log2 of middle grey, about which contrast turns. */
 const MIDDLE = Math.log2(0.18);
 
-/** All its parts look at the luminance that comes in, and act at once. */
+/** Its parts look at the luminance that comes in, and act at once; bands of hues then look at what comes of them. */
 export const adjustPass: ChangingPass<AdjustPass, PlacedAdjust> = {
   does: 'changes',
   tones: (pass) => (pass.highlights !== 0 || pass.shadows !== 0 ? pass : null),
@@ -30,9 +34,11 @@ export const adjustPass: ChangingPass<AdjustPass, PlacedAdjust> = {
     const gains = pass.balance.every((g) => g === 1) ? null : pass.balance;
     const table = pass.curve.length > 0 ? toneCurveTable(pass.curve) : null;
     const curve = table && { at: placing.once(table), count: table.length };
-    return { placed: { gains, tone: placed, curve, slope, lift: pass.exposure - slope * MIDDLE, saturation: pass.saturation }, key: tone ? `${identity(tone.a)}` : '' };
+    const [bands, muted] = [pass.bands ?? [], pass.muted ?? 0];
+    const hues = muted !== 0 || changesHues(bands) ? { matrix: placing.once(workingToCones()), inverse: placing.once(conesToWorking()), table: placing.once(hueTable(bands)), muted } : null;
+    return { placed: { hues, gains, tone: placed, curve, slope, lift: pass.exposure - slope * MIDDLE, saturation: pass.saturation }, key: tone ? `${identity(tone.a)}` : '' };
   },
-  row({ gains, tone, curve, slope, lift, saturation }, work, y, light) {
+  row({ hues, gains, tone, curve, slope, lift, saturation }, work, y, light) {
     const { s, kernels, width: n } = work;
     kernels.logLuminanceRow(light, s.plane, n, s.logY);
     if (gains) kernels.balanceRow(light, s.plane, s.mask, n, gains[0], gains[1], gains[2]);
@@ -42,5 +48,6 @@ export const adjustPass: ChangingPass<AdjustPass, PlacedAdjust> = {
     } else if (curve) work.copyRow(s.zeros, s.b, 1);
     if (curve) kernels.curveRow(s.logY, n, MIDDLE + CURVE_FROM, CURVE_STEPS, curve.at, curve.count, s.b);
     kernels.gainRow(light, s.plane, s.logY, tone ? s.a : s.zeros, tone || curve ? s.b : s.zeros, s.mask, n, slope, lift, saturation);
+    if (hues) kernels.bandsRow(light, s.plane, n, s.mask, hues.matrix, hues.inverse, hues.table, BAND_STEPS, hues.muted);
   },
 };

@@ -1,5 +1,6 @@
 import Joi from 'joi';
 import { stopsField } from '../fields';
+import { hueBandSchema, MOST_BANDS, type HueBand } from './hueBand';
 import { passObject, type PassBase, type PassKind } from './passKind';
 
 /** A tone, stops about middle grey, and by how many stops it changes. */
@@ -21,6 +22,10 @@ export interface AdjustPass extends PassBase {
   readonly tied: boolean;
   /** 1 leaves colours, 0 makes grey. */
   readonly saturation: number;
+  /** Bands of hues and what becomes of them; null, or left out: none. */
+  readonly bands?: readonly HueBand[] | null;
+  /** Share by which muted colours grow, or fade (negative), strong ones staying as they are; null, or left out: 0. */
+  readonly muted?: number | null;
 }
 
 const curve = Joi.array()
@@ -29,7 +34,7 @@ const curve = Joi.array()
   .custom((points: TonePoint[], helpers) => (points.every(([at], k) => k === 0 || at > points[k - 1][0]) ? points : helpers.message({ custom: '{{#label}} must have its points from dark to bright, no two at one tone' })));
 
 export const adjustPass: PassKind<AdjustPass> = {
-  schema: passObject(['adjust'], { contrast: Joi.number().min(0.2).max(3).required(), highlights: stopsField.required(), shadows: stopsField.required(), curve: curve.required(), tied: Joi.boolean().required(), saturation: Joi.number().min(0).max(3).required() }),
+  schema: passObject(['adjust'], { contrast: Joi.number().min(0.2).max(3).required(), highlights: stopsField.required(), shadows: stopsField.required(), curve: curve.required(), tied: Joi.boolean().required(), saturation: Joi.number().min(0).max(3).required(), bands: Joi.array().items(hueBandSchema).max(MOST_BANDS).allow(null), muted: Joi.number().min(-1).max(1.5).allow(null) }),
   frames: () => [],
   usesMerge: () => false,
 };

@@ -13,7 +13,7 @@ import { useAppDispatch, useAppSelector } from '../store/store';
 import { AreaHandles } from './AreaHandles';
 import { ChangedMarks } from './ChangedMarks';
 import { CornerHandles } from './CornerHandles';
-import { lookedAt } from './lookedAt';
+import { lookedAt, showingBand } from './lookedAt';
 import { whyUnseen } from './newPass';
 import { OutlineTool } from './OutlineTool';
 import { HealMarks } from './HealMarks';
@@ -80,7 +80,7 @@ interface StageProps {
 
 const CHECK_WORDS = { difference: 'Difference in structure: black where frames lie on each other', through: 'The frame half over the reference', alone: 'Blinking between frame and reference' } as const;
 const wordOf = (tool: Tool): string => (tool === 'more' ? 'More of' : tool === 'less' ? 'Less of' : PICK_WORDS[tool] ?? (tool === 'outline' ? 'Outline on' : (drawnBy(tool)?.doing ?? '')));
-const PICK_WORDS: Partial<Record<Tool, string>> = { neutral: 'Click what should be white or grey, for', tone: 'Press on a tone and drag up or down, for', sample: 'Click what the area should take in, for', fillRamp: 'Drag from the first tone to the second, for' };
+const PICK_WORDS: Partial<Record<Tool, string>> = { neutral: 'Click what should be white or grey, for', tone: 'Press on a tone and drag up or down, for', sample: 'Click what the area should take in, for', band: 'Click a colour to change all that have its hue, by', fillRamp: 'Drag from the first tone to the second, for' };
 
 /** Milliseconds that a picture stands before it is measured. */
 const AT_REST = 700;
@@ -103,7 +103,7 @@ export function Stage({ questions, cropped, shot, shoot, mix, standing, settled,
   const [canvas, setCanvas] = useState<HTMLCanvasElement | null>(null);
   const [beside, setBeside] = useState<HTMLCanvasElement | null>(null);
   const [client, setClient] = useState<ClientPicture | null>(null);
-  const { panel, corners, part, snap, screen, tool, look, solo, radius, softness, strength, compare, telling, mapped, marking, starting, spot } = useAppSelector((s) => s.desk);
+  const { panel, corners, part, snap, screen, tool, look, band, solo, radius, softness, strength, compare, telling, mapped, marking, starting, spot } = useAppSelector((s) => s.desk);
   const { view, size, zoomAt, pan, lookAt, whole } = useViewport(stage, mix.width, mix.height, panel === 'framing');
   const viewNow = useRef(view);
   viewNow.current = view;
@@ -164,7 +164,8 @@ export function Stage({ questions, cropped, shot, shoot, mix, standing, settled,
   }, [pictureIsThere, next, readAhead]);
   const check = useCheck(mix, target);
   const working = target?.id ?? null;
-  const seen = useMemo(() => lookedAt(mix, look, solo, working), [mix, look, solo, working]);
+  const hit = target?.kind === 'adjust' && band !== null ? target.bands?.[band] : undefined;
+  const seen = useMemo(() => (hit && working ? showingBand(mix, working, hit) : lookedAt(mix, look, solo, working)), [mix, look, solo, working, hit]);
   const other = useCompared(shot, mix, working);
   useDustHealing(standing, heal, onAct);
   const picking = usePicking({ mix, pass: target, probe, onChange });
@@ -192,8 +193,8 @@ export function Stage({ questions, cropped, shot, shoot, mix, standing, settled,
   const { scale, x: left, y: top } = resting;
   const atRest = scale === view.scale && left === view.x && top === view.y;
   useEffect(() => {
-    if (size.width > 0) show({ mix: check ? mix : seen, view: { scale, x: left, y: top, ...size }, working, settled: settled || spot !== null, marks: look === 'after' || look === 'before' || look === 'without' ? 'none' : look, check, other });
-  }, [show, mix, seen, other, look, settled, spot, check, working, scale, left, top, size]);
+    if (size.width > 0) show({ mix: check ? mix : seen, view: { scale, x: left, y: top, ...size }, working, settled: settled || spot !== null, marks: hit ? 'coloured' : look === 'after' || look === 'before' || look === 'without' ? 'none' : look, check, other });
+  }, [show, mix, seen, other, look, hit, settled, spot, check, working, scale, left, top, size]);
   // What is there moves along at once; the sharp picture of the place follows.
   useLayoutEffect(() => {
     for (const each of [canvas, beside]) if (each && state.drawn) layOut(each, state.drawn, view);

@@ -1,4 +1,4 @@
-import { blockStart, hostOf, linksOf, type MixDocument, type Pass } from '@zaddle/document';
+import { blockStart, hostOf, linksOf, type Area, type HueBand, type MixDocument, type Pass } from '@zaddle/document';
 import { frameOnly } from '../engine/frameOnly';
 import type { Look } from '../store/deskSlice';
 
@@ -20,6 +20,12 @@ export function lookedAt(mix: MixDocument, look: Look, solo: string | null, sele
   if (look === 'without') return without(mix, selected);
   const index = mix.passes.findIndex((p) => p.id === solo);
   return index < 0 ? mix : { ...mix, passes: alone(mix.passes, index) };
+}
+
+/** The mix with a pass limited to what a band of hues hits, so that its mask shows just that. */
+export function showingBand(mix: MixDocument, id: string, { hue, width, softness }: HueBand): MixDocument {
+  const hit = (mask: readonly Area[]): Area => ({ id: 'hit', kind: 'hues', join: mask.length > 0 ? 'intersect' : 'add', inverted: false, of: { kind: 'below' }, hue, width, softness, chroma: 0.015 });
+  return { ...mix, passes: mix.passes.map((pass) => (pass.id === id ? { ...pass, mask: [...pass.mask, hit(pass.mask)] } : pass)) };
 }
 
 /** The picture without one pass, what it holds and what is tied to it. */

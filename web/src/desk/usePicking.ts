@@ -3,7 +3,7 @@ import { oklab } from '@zaddle/core/colour/oklab';
 import { neutralised } from '@zaddle/core/colour/temperature';
 import { notifications } from '@mantine/notifications';
 import type { Probe } from '@zaddle/core/graph/probeMix';
-import type { Area, MixDocument, Pass, PassChanges, Triple } from '@zaddle/document';
+import type { AdjustPass, Area, HueBand, MixDocument, Pass, PassChanges, Triple } from '@zaddle/document';
 import type { Engine } from '../engine/useEngine';
 import { toolTaken, type Tool } from '../store/deskSlice';
 import { useAppDispatch, useAppSelector } from '../store/store';
@@ -15,7 +15,7 @@ const toneOf = ([r, g, b]: Triple): number => Math.log2(Math.max(1e-4, 0.2627 * 
 const times = (light: Triple, gains: Triple): Triple => light.map((v, c) => v * gains[c]) as unknown as Triple;
 
 /** Tools that ask what a place of the picture is. */
-export const picks = (tool: Tool): boolean => tool === 'neutral' || tool === 'tone' || tool === 'sample';
+export const picks = (tool: Tool): boolean => tool === 'neutral' || tool === 'tone' || tool === 'sample' || tool === 'band';
 
 /** An area that takes in what was pointed at. */
 function sampled(area: Area, light: Triple): Area {
@@ -26,6 +26,16 @@ function sampled(area: Area, light: Triple): Area {
   if (area.kind !== 'hues') return area;
   const [, a, b] = oklab(light);
   return { ...area, hue: Math.round(((Math.atan2(b, a) * 180) / Math.PI + 360) % 360) };
+}
+
+/** Chroma (OKLab) from which on something has a hue. */
+const LEAST_CHROMA = 0.015;
+
+/** A band about the hue that was pointed at, which changes nothing yet; null where there is none. */
+function bandOf(light: Triple): HueBand | null {
+  const [, a, b] = oklab(light);
+  if (Math.hypot(a, b) < LEAST_CHROMA) return null;
+  return { hue: Math.round(((Math.atan2(b, a) * 180) / Math.PI + 360) % 360), width: 25, softness: 20, shift: 0, chroma: 1, lightness: 0 };
 }
 
 interface PickingProps {
@@ -53,6 +63,12 @@ export function usePicking({ mix, pass, probe, onChange }: PickingProps) {
       notifications.show({ color: 'red', title: 'Not picked', message: (error as Error).message });
     }
   };
+  const band = (own: AdjustPass, light: Triple): void => {
+    const picked = bandOf(light);
+    if (!picked) notifications.show({ color: 'red', title: 'Not picked', message: 'This is grey: it has no hue. Click something with a colour.' });
+    else onChange(own.id, { bands: [...(own.bands ?? []), picked] }, true);
+    dispatch(toolTaken('pan'));
+  };
   return {
     /** @param at output pixel. @param y height on the stage, screen pixels */
     down(at: readonly [number, number], y: number, scale: number): void {
@@ -68,6 +84,8 @@ export function usePicking({ mix, pass, probe, onChange }: PickingProps) {
           const holds = press.current === own;
           held.current = holds ? { curve, from: y } : null;
           onChange(pass.id, { curve: curve.curve }, !holds);
+        } else if (tool === 'band' && pass.kind === 'adjust' && told.below) {
+          band(pass, told.below);
         } else if (tool === 'sample') {
           const chosen = pass.mask.find((a) => a.id === area);
           if (chosen && told.below) onChange(pass.id, { mask: pass.mask.map((a) => (a === chosen ? sampled(chosen, told.below!) : a)) }, true);

@@ -2,7 +2,7 @@ import type { Area } from '@zaddle/document';
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
 
 /** What a drag on the picture does: move it, paint on the selected pass, or draw an area of a kind on it. */
-export type Tool = 'pan' | 'search' | 'heal' | 'more' | 'less' | 'neutral' | 'tone' | 'sample' | 'fillRamp' | Area['kind'];
+export type Tool = 'pan' | 'search' | 'heal' | 'more' | 'less' | 'neutral' | 'tone' | 'sample' | 'band' | 'fillRamp' | Area['kind'];
 /** A place that is searched in all frames, shares of the longer side; `at` is its middle. */
 export interface SearchedSpot {
   readonly areas: readonly Area[];
@@ -79,6 +79,8 @@ export interface DeskState {
   readonly starting: boolean;
   /** The area of the selected pass whose handles are shown. */
   readonly area: string | null;
+  /** The band of hues of the selected pass whose pixels are shown; null: none. */
+  readonly band: number | null;
   readonly solo: string | null;
   readonly tool: Tool;
   readonly look: Look;
@@ -88,7 +90,7 @@ export interface DeskState {
   readonly strength: number;
 }
 
-const initialState: DeskState = { panel: 'pass', frame: null, alone: false, check: 'off', corners: false, lining: false, beyond: false, part: null, snap: null, screen: null, dust: null, place: null, spot: null, readings: false, drawer: false, folded: false, calm: false, selected: null, chosen: [], closed: [], mask: null, compare: null, telling: false, mapped: false, marking: false, starting: false, area: null, solo: null, tool: 'pan', look: 'after', radius: 0.035, softness: 0.6, strength: 1 };
+const initialState: DeskState = { panel: 'pass', frame: null, alone: false, check: 'off', corners: false, lining: false, beyond: false, part: null, snap: null, screen: null, dust: null, place: null, spot: null, readings: false, drawer: false, folded: false, calm: false, selected: null, chosen: [], closed: [], mask: null, compare: null, telling: false, mapped: false, marking: false, starting: false, area: null, band: null, solo: null, tool: 'pan', look: 'after', radius: 0.035, softness: 0.6, strength: 1 };
 
 const clamp = (v: number, low: number, high: number): number => Math.min(high, Math.max(low, v));
 
@@ -102,7 +104,7 @@ export const deskSlice = createSlice({
     drawerToggled: (state) => ({ ...state, drawer: !state.drawer, folded: false }),
     calmToggled: (state) => ({ ...state, calm: !state.calm }),
     foldToggled: (state) => ({ ...state, folded: !state.folded }),
-    selected: (state, { payload }: PayloadAction<string | null>) => ({ ...state, selected: payload, chosen: [], area: null, tool: payload === null ? 'pan' : state.tool }),
+    selected: (state, { payload }: PayloadAction<string | null>) => ({ ...state, selected: payload, chosen: [], area: null, band: null, tool: payload === null ? 'pan' : state.tool }),
     passesChosen: (state, { payload }: PayloadAction<readonly string[]>) => ({ ...state, chosen: payload }),
     bundleClosed: (state, { payload }: PayloadAction<string>) => ({ ...state, closed: state.closed.includes(payload) ? state.closed.filter((id) => id !== payload) : [...state.closed, payload] }),
     maskCopied: (state, { payload }: PayloadAction<NonNullable<DeskState['mask']>>) => ({ ...state, mask: payload }),
@@ -116,6 +118,7 @@ export const deskSlice = createSlice({
     areaChosen: (state, { payload }: PayloadAction<string | null>) => ({ ...state, area: state.area === payload ? null : payload }),
     panelOpened: (state, { payload }: PayloadAction<Panel>) => ({ ...state, panel: payload, spot: null, check: 'off' as const, corners: false, lining: false, tool: 'pan' as const, look: 'after' as const }),
     liningToggled: (state) => ({ ...state, lining: !state.lining }),
+    bandShown: (state, { payload }: PayloadAction<number | null>) => ({ ...state, band: payload }),
     beyondToggled: (state) => ({ ...state, beyond: !state.beyond }),
     frameChosen: (state, { payload }: PayloadAction<string>) => ({ ...state, frame: payload }),
     aloneSet: (state, { payload }: PayloadAction<boolean>) => ({ ...state, alone: payload }),
@@ -136,4 +139,4 @@ export const deskSlice = createSlice({
   },
 });
 
-export const { liningToggled, beyondToggled, spotSearched, startsToggled, markingToggled, mapToggled, calmToggled, screenAsked, dustAsked, snapAsked, passesChosen, bundleClosed, maskCopied, comparedWith, wayChosen, wipedTo, tellingToggled, areaChosen, readingsToggled, drawerToggled, foldToggled, panelOpened, frameChosen, aloneSet, checkChosen, cornersToggled, partAsked, placeAsked, opened, selected, soloed, toolTaken, lookChosen, radiusScaled, softnessSet, strengthSet } = deskSlice.actions;
+export const { bandShown, liningToggled, beyondToggled, spotSearched, startsToggled, markingToggled, mapToggled, calmToggled, screenAsked, dustAsked, snapAsked, passesChosen, bundleClosed, maskCopied, comparedWith, wayChosen, wipedTo, tellingToggled, areaChosen, readingsToggled, drawerToggled, foldToggled, panelOpened, frameChosen, aloneSet, checkChosen, cornersToggled, partAsked, placeAsked, opened, selected, soloed, toolTaken, lookChosen, radiusScaled, softnessSet, strengthSet } = deskSlice.actions;

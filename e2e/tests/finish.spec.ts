@@ -1,0 +1,128 @@
+import { readdirSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { expect, test, type Page } from '@playwright/test';
+import sharp from 'sharp';
+import type { AdjustPass, MixDocument } from '@zaddle/document';
+import { canvasPixels, onScreen, screenPixels, settled, type Raster } from '../canvas';
+import { labOf } from '../measure';
+import { address, delivered, shootOf } from '../shoot';
+
+/* Colours by their hue, and sharpening: the kitchen has green cupboards, an oak table and blue cloths. */
+
+let shot = '';
+test.beforeAll(async ({ request }) => {
+  const card = process.env.ZADDLE_CARD!;
+  [shot] = await shootOf(request, 'Finish', readdirSync(card).sort().slice(-3).map((name) => ({ name, data: readFileSync(join(card, name)) })));
+});
+
+const saved = (page: Page) => expect(page.getByTestId('saving')).toHaveAttribute('data-saving', 'saved');
+const mixNow = async (page: Page): Promise<MixDocument> => ((await (await page.request.get(address(`/api/shots/${shot}`))).json()) as { mix: { document: MixDocument } }).mix.document;
+async function open(page: Page): Promise<void> {
+  await page.goto(address(`/shots/${shot}`));
+  await settled(page);
+}
+/** Sets a slider by typing its value. */
+async function type(page: Page, within: string, label: string, value: string): Promise<void> {
+  const field = page.getByRole('group', { name: within });
+  await field.getByRole('button', { name: new RegExp(`^${label}: .*, type another value`) }).click();
+  await field.getByRole('textbox', { name: `${label}, typed` }).fill(value);
+  await page.keyboard.press('Enter');
+  await settled(page);
+  await saved(page);
+}
+const chroma = (picture: Raster, x: number, y: number, r = 10): number => Math.hypot(labOf(picture, { x, y, r }).a, labOf(picture, { x, y, r }).b);
+const DOOR = [200, 700] as const;
+const TABLE = [900, 720] as const;
+
+test('a hue is picked in the picture, calmed and turned, its pixels seen meanwhile; other colours stay; delivered as seen; undone', async ({ page }) => {
+  await open(page);
+  const first = await canvasPixels(page);
+  expect(chroma(first, ...DOOR)).toBeGreaterThan(5);
+  await page.keyboard.press('n');
+  await page.getByRole('option', { name: /^Tone/ }).click();
+  await settled(page);
+  await page.getByRole('button', { name: 'Pick a hue' }).click();
+  await page.mouse.click(...(await onScreen(page, ...DOOR)));
+  await expect(page.getByRole('group', { name: 'Hue 1' })).toBeVisible();
+  await settled(page);
+  // It changes nothing yet, to the last bit.
+  expect((await canvasPixels(page)).data.equals(first.data)).toBe(true);
+  await type(page, 'Hue 1', 'Strength', '0');
+  const calm = await canvasPixels(page);
+  expect(chroma(calm, ...DOOR)).toBeLessThan(2.5);
+  expect(Math.abs(labOf(calm, { x: DOOR[0], y: DOOR[1], r: 10 }).l - labOf(first, { x: DOOR[0], y: DOOR[1], r: 10 }).l)).toBeLessThan(1.5);
+  expect(Math.abs(chroma(calm, ...TABLE) - chroma(first, ...TABLE))).toBeLessThan(1);
+  // What it hits is seen in colour, the rest grey.
+  await page.getByRole('group', { name: 'Hue 1' }).getByRole('button', { name: 'Show' }).click();
+  await settled(page);
+  expect(chroma(await canvasPixels(page), ...TABLE)).toBeLessThan(0.6);
+  await page.getByRole('group', { name: 'Hue 1' }).getByRole('button', { name: 'Show' }).click();
+  await type(page, 'Hue 1', 'Strength', '100');
+  await type(page, 'Hue 1', 'Turn hue', '60');
+  const turned = await canvasPixels(page);
+  const hue = (picture: Raster): number => (Math.atan2(labOf(picture, { x: DOOR[0], y: DOOR[1], r: 10 }).b, labOf(picture, { x: DOOR[0], y: DOOR[1], r: 10 }).a) * 180) / Math.PI;
+  expect(Math.abs(((hue(turned) - hue(first) + 540) % 360) - 180)).toBeGreaterThan(25);
+  const seen = await screenPixels(page);
+  const small = await sharp(await delivered(page.request, shot)).resize(seen.width, seen.height, { fit: 'fill', kernel: 'lanczos3' }).removeAlpha().raw().toBuffer();
+  let [off, count] = [0, 0];
+  for (let i = 0; i < small.length; i += 7, count++) off += Math.abs(small[i] - seen.data[i]);
+  expect(off / count).toBeLessThan(2.5);
+  expect(((await mixNow(page)).passes.at(-1) as AdjustPass).bands).toHaveLength(1);
+  for (let k = 0; k < 5; k++) await page.keyboard.press('Control+z');
+  await settled(page);
+  await saved(page);
+  expect((await canvasPixels(page)).data.equals(first.data)).toBe(true);
+});
+
+test('muted colours grow where strong ones stay', async ({ page }) => {
+  await open(page);
+  const first = await canvasPixels(page);
+  await page.keyboard.press('n');
+  await page.getByRole('option', { name: /^Tone/ }).click();
+  await settled(page);
+  await page.getByRole('slider', { name: 'Muted colours' }).focus();
+  for (let k = 0; k < 60; k++) await page.keyboard.press('ArrowRight');
+  await settled(page);
+  await saved(page);
+  const after = await canvasPixels(page);
+  expect(chroma(after, ...DOOR) / chroma(first, ...DOOR)).toBeGreaterThan(1.2);
+  // An orange in the bowl.
+  expect(chroma(after, 730, 690, 6) / chroma(first, 730, 690, 6)).toBeLessThan(1.12);
+});
+
+test('sharpening at 1:1: edges become steeper, plain walls stay; where it takes effect is shown; it is undone', async ({ page }) => {
+  await open(page);
+  await page.keyboard.press('Shift+S');
+  const panel = page.getByRole('complementary', { name: 'Sharpening' });
+  await expect(panel).toBeVisible();
+  await expect(panel.getByRole('checkbox', { name: 'Sharpen the picture' })).toBeChecked();
+  await page.keyboard.press('e');
+  await settled(page);
+  const usual = await screenPixels(page);
+  await panel.getByRole('checkbox').uncheck();
+  await settled(page);
+  await saved(page);
+  expect((await mixNow(page)).sharpening).toBeNull();
+  const soft = await screenPixels(page);
+  const detail = ({ width, height, data }: Raster): number => {
+    let sum = 0;
+    for (let y = 0; y < height; y++) for (let x = 1; x < width; x++) sum += Math.abs(data[(y * width + x) * 3 + 1] - data[(y * width + x - 1) * 3 + 1]);
+    return sum / (width * height);
+  };
+  expect(detail(usual) / detail(soft)).toBeGreaterThan(1.04);
+  // Most of a room is plain: there not a bit changes.
+  let same = 0;
+  for (let i = 0; i < soft.data.length; i += 3) if (soft.data[i] === usual.data[i] && soft.data[i + 1] === usual.data[i + 1]) same++;
+  expect(same / (soft.data.length / 3)).toBeGreaterThan(0.5);
+  await page.keyboard.press('Control+z');
+  await settled(page);
+  expect((await screenPixels(page)).data.equals(usual.data)).toBe(true);
+  await panel.getByRole('button', { name: 'Show edges' }).click();
+  await settled(page);
+  const edges = await screenPixels(page);
+  for (let i = 0; i < edges.data.length; i += 3 * 101) expect(edges.data[i]).toBe(edges.data[i + 1]);
+  await page.keyboard.press('Escape');
+  await expect(panel).toBeHidden();
+  await settled(page);
+  expect((await screenPixels(page)).data.equals(usual.data)).toBe(true);
+});
