@@ -21,6 +21,13 @@ async function open(page: Page): Promise<void> {
   await page.goto(address(`/shots/${shot}`));
   await settled(page);
 }
+async function addTone(page: Page): Promise<void> {
+  await page.locator('.strip .name').last().click();
+  await page.keyboard.press('n');
+  await page.getByRole('region', { name: 'Add a pass' }).getByRole('button', { name: 'Tone', exact: true }).click();
+  await page.keyboard.press('Escape');
+  await settled(page);
+}
 /** Sets a slider by typing its value. */
 async function type(page: Page, within: string, label: string, value: string): Promise<void> {
   const field = page.getByRole('group', { name: within });
@@ -38,9 +45,7 @@ test('a hue is picked in the picture, calmed and turned, its pixels seen meanwhi
   await open(page);
   const first = await canvasPixels(page);
   expect(chroma(first, ...DOOR)).toBeGreaterThan(5);
-  await page.keyboard.press('n');
-  await page.getByRole('option', { name: /^Tone/ }).click();
-  await settled(page);
+  await addTone(page);
   await page.getByRole('button', { name: 'Pick a hue' }).click();
   await page.mouse.click(...(await onScreen(page, ...DOOR)));
   await expect(page.getByRole('group', { name: 'Hue 1' })).toBeVisible();
@@ -77,9 +82,7 @@ test('a hue is picked in the picture, calmed and turned, its pixels seen meanwhi
 test('muted colours grow where strong ones stay', async ({ page }) => {
   await open(page);
   const first = await canvasPixels(page);
-  await page.keyboard.press('n');
-  await page.getByRole('option', { name: /^Tone/ }).click();
-  await settled(page);
+  await addTone(page);
   await page.getByRole('slider', { name: 'Muted colours' }).focus();
   for (let k = 0; k < 60; k++) await page.keyboard.press('ArrowRight');
   await settled(page);

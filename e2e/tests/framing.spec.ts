@@ -4,6 +4,7 @@ import { expect, test, type Page } from '@playwright/test';
 import sharp from 'sharp';
 import type { MixDocument } from '@zaddle/document';
 import { onScreen, screenPixels, settled } from '../canvas';
+import { angleOf, inReference } from '../framed';
 import { address, delivered, shootOf } from '../shoot';
 
 /* Straightened and cropped. The kitchen was taken by a camera that looks down by 3.2° and hangs straight. */
@@ -24,24 +25,6 @@ async function open(page: Page): Promise<void> {
   await page.keyboard.press('Shift+F');
   await expect(panel(page)).toBeVisible();
   await settled(page);
-}
-/** Angle off upright, degrees, of a line of the reference in the output. */
-function angleOf({ geometry: g }: MixDocument, [x0, y0, x1, y1]: readonly number[]): number {
-  // Where output pixels lie in the reference is given: the way back by Newton's method.
-  const there = (x: number, y: number): [number, number] => {
-    const w = g[6] * x + g[7] * y + g[8];
-    return [(g[0] * x + g[1] * y + g[2]) / w, (g[3] * x + g[4] * y + g[5]) / w];
-  };
-  const back = (u: number, v: number): [number, number] => {
-    let [x, y] = [u, v];
-    for (let k = 0; k < 30; k++) {
-      const [p, q] = there(x, y);
-      [x, y] = [x + 0.8 * (u - p), y + 0.8 * (v - q)];
-    }
-    return [x, y];
-  };
-  const [a, b] = [back(x0, y0), back(x1, y1)];
-  return (Math.atan2(b[0] - a[0], b[1] - a[1]) * 180) / Math.PI;
 }
 /** Upright edges of the kitchen, ends in pixels of the reference: dresser, cupboards, window. */
 const DRESSER = [1453, 222, 1429, 867];
@@ -141,11 +124,7 @@ test('a crop in a listing’s ratio: dragged at a corner, moved by keys, never b
   // Far beyond the picture: it ends at the rim, where a corner of the reference would else be empty.
   await drag(900, 900);
   const wide = await mixNow(page);
-  const corners = [[0, 0], [wide.width - 1, 0], [wide.width - 1, wide.height - 1], [0, wide.height - 1]].map(([u, v]) => {
-    const g = wide.geometry;
-    const w = g[6] * u + g[7] * v + g[8];
-    return [(g[0] * u + g[1] * v + g[2]) / w, (g[3] * u + g[4] * v + g[5]) / w];
-  });
+  const corners = [[0, 0], [wide.width - 1, 0], [wide.width - 1, wide.height - 1], [0, wide.height - 1]].map(([u, v]) => inReference(wide, u, v));
   for (const [u, v] of corners) {
     expect(u).toBeGreaterThan(-0.5);
     expect(u).toBeLessThan(1499.5);
@@ -206,11 +185,7 @@ test('what was retouched stays where it was when the picture is straightened and
     };
     await expect.poll(look).toBeGreaterThan(20);
     const scale = Number(await page.getByTestId('stage').getAttribute('data-scale'));
-    const now = await mixNow(page);
-    const [x, y] = [(sx / n + 0.5) / scale - 0.5, (sy / n + 0.5) / scale - 0.5];
-    const g = now.geometry;
-    const w = g[6] * x + g[7] * y + g[8];
-    return [(g[0] * x + g[1] * y + g[2]) / w, (g[3] * x + g[4] * y + g[5]) / w];
+    return inReference(await mixNow(page), (sx / n + 0.5) / scale - 0.5, (sy / n + 0.5) / scale - 0.5);
   };
   await page.reload();
     const before = await greenest();

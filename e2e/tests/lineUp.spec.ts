@@ -2,6 +2,7 @@ import { readdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { expect, test, type Page } from '@playwright/test';
 import { canvasPixels, settled, type Raster } from '../canvas';
+import { asShot } from '../shoot';
 
 const address = (path = ''): string => new URL(path, process.env.ZADDLE_URL!).href;
 
@@ -31,6 +32,9 @@ test('line-up: checked by difference, see-through and blink, corrected by key, b
   await page.getByRole('button', { name: 'Make the shoot' }).click();
   await page.getByTestId('file-picker').setInputFiles(readdirSync(process.env.ZADDLE_CARD!).sort().slice(-3).map((name) => join(process.env.ZADDLE_CARD!, name)));
   await page.getByRole('link', { name: 'Open at the desk' }).click({ timeout: 300_000 });
+  await settled(page);
+  await asShot(page.request, page.url().split('/shots/')[1]);
+  await page.reload();
   await settled(page);
   const first = await documentOf(page);
   const mixed = await canvasPixels(page);

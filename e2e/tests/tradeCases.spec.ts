@@ -5,6 +5,8 @@ import { join } from 'node:path';
 import { expect, test, type Page } from '@playwright/test';
 import sharp from 'sharp';
 import { canvasPixels, onScreen, settled, type Raster } from '../canvas';
+import type { MixDocument } from '@zaddle/document';
+import { angleOf, inOutput } from '../framed';
 import { differenceIn, labOf, logRatio } from '../measure';
 import { address, shootOf } from '../shoot';
 
@@ -247,4 +249,36 @@ test('T11: a hall of more than fifteen sources is matched in light and warmth wi
   expect(Math.abs(after.warmth)).toBeLessThan(2);
   expect(after.light).toBeLessThan(0.6 * before.light);
   hands.done(60, `light apart ${before.light.toFixed(2)} stops before, ${after.light.toFixed(2)} after; b* apart ${before.warmth.toFixed(1)}, ${after.warmth.toFixed(1)}`);
+});
+
+test('T13: one bracket, lamps and daylight mixed, no flash: room and view readable, neutral, level', async ({ page, request }) => {
+  const [shot] = await shootOf(request, 'T13', named(DEMO, 'MILL0054.JPG', 'MILL0055.JPG', 'MILL0056.JPG', 'MILL0057.JPG', 'MILL0058.JPG'), 'proposed');
+  const hands = await open(page, shot);
+  const mixNow = async (): Promise<MixDocument> => ((await (await request.get(address(`/api/shots/${shot}`))).json()) as { mix: { document: MixDocument } }).mix.document;
+  // Level and upright as it comes: the camera hung by 1.4° and looked down by 5.9°.
+  const proposed = await mixNow();
+  const [roll, pitch, focal] = [(-1.4 * Math.PI) / 180, (-5.85 * Math.PI) / 180, 1500 / Math.tan((34.385 * Math.PI) / 180)];
+  const [dx, dy, dz] = [Math.sin(roll) * Math.cos(pitch), Math.cos(roll) * Math.cos(pitch), -Math.sin(pitch)];
+  const below = [1499.5 + (focal * dx) / dz, 999.5 + (focal * dy) / dz];
+  // What is upright leads to one place: lines to it, at the left, in the middle, at the right.
+  const lean = Math.max(...[100, 1500, 2900].map((px) => Math.abs(angleOf(proposed, [px, 600, px + 0.1 * (below[0] - px), 600 + 0.1 * (below[1] - 600)]))));
+  expect(lean).toBeLessThan(0.15);
+  // White is picked on the ceiling, where lamps and daylight meet.
+  await hands.select(proposed.passes[0].name);
+  await hands.key('y');
+  await hands.drag(inOutput(proposed, 700, 120));
+  const mix = await mixNow();
+  const picture = await canvasPixels(page, mix.width, mix.height);
+  const at = (u: number, v: number, r: number) => { const [px, py] = inOutput(mix, u, v); return { x: px, y: py, r }; };
+  const ceiling = [[1100, 90], [700, 120], [1700, 60]].map(([u, v]) => labOf(picture, at(u, v, 20)));
+  const wall = [[800, 900], [1850, 500], [900, 500]].map(([u, v]) => labOf(picture, at(u, v, 20)));
+  // The ceiling is painted white (b* 1.1), the walls a warm white (b* 5.3): light that differs from place to place takes more than one balance.
+  const [offCeiling, offWall] = [[ceiling, 1.1], [wall, 5.3]].map(([places, b]) => (places as { a: number; b: number }[]).reduce((sum, each) => sum + Math.hypot(each.a, each.b - (b as number)) / 3, 0));
+  expect(offCeiling).toBeLessThan(6);
+  expect(offWall).toBeLessThan(6);
+  // The view is there: trees and water, not white.
+  const trees = labOf(picture, at(1700, 620, 24));
+  expect(trees.l).toBeLessThan(85);
+  expect(trees.l).toBeGreaterThan(35);
+  hands.done(11, `lean ${lean.toFixed(2)}°, ceiling off by ${offCeiling.toFixed(1)}, walls by ${offWall.toFixed(1)}`);
 });
