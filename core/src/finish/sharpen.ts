@@ -8,7 +8,7 @@ export const USUAL_SHARPENING: Sharpening = { amount: 0.8, radius: 0.9, edges: 0
 /** Radius in pixels of the grid below which nothing of it shows. */
 const LEAST_RADIUS = 0.25;
 /** Deviations out to which a Gaussian counts, and pixels at most. */
-const REACH = 2.6;
+const REACH = 2.2;
 const FARTHEST = 8;
 /** Share of white over which an edge comes to count whole. */
 const SOFT = 0.03;
@@ -41,10 +41,12 @@ export function placeSharpening(sharpening: Sharpening, scale: number, arena: Ar
   return { weights: arena.placeFloats(weights), radius: weights.length - 1, amount: sharpening.amount, least: 255 * sharpening.edges, soft: 255 * SOFT, halo: 255 * sharpening.halo };
 }
 
-const strideOf = (width: number): number => (width * 4 + 64 + 15) & ~15;
+/** Floats to either side of a row that the kernel keeps: as many as it looks aside, and a vector more. */
+const SIDE = 12;
+const strideOf = (width: number): number => ((width + 2 * SIDE + 4) * 4 + 15) & ~15;
 
 /** Bytes of rows that one thread keeps while it sharpens. */
-export const sharpeningBytes = (width: number, radius: number): number => (2 * radius + 3) * 4 + (2 * radius + 4) * strideOf(width) + 8 * radius + 64;
+export const sharpeningBytes = (width: number, radius: number): number => (2 * radius + 3) * 4 + (2 * radius + 4) * strideOf(width) + 64;
 
 /** A finished picture in memory, and where it goes to: another place of the same size. */
 export interface SharpenedPicture {
