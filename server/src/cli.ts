@@ -38,7 +38,7 @@ program
   .requiredOption('--out <dir>', 'where pictures are written')
   .option('--method <name>', 'the method to apply', 'natural')
   .option('--strength <percent>', 'how much of the method is applied', percent, 100)
-  .option('--order <name>', 'what is delivered', 'full')
+  .option('--order <names...>', 'what is delivered: full, listing, web, print', ['full'])
   .option('--no-lens', 'leave lens error in: homographies relate pixels as stored')
   .option('--no-straighten', 'leave the reference’s own geometry')
   .option('--no-clean', 'take nothing away')

@@ -1,5 +1,5 @@
 import { execFile } from 'node:child_process';
-import { existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync, statSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
@@ -93,6 +93,19 @@ describe('a card, with nobody at the desk', () => {
     const report = await made('linear', '--linear');
     const file = join(work, 'linear', report.shots[0].output);
     expect(await sharp(file).metadata()).toMatchObject({ format: 'tiff', depth: 'ushort' });
+  });
+  test('several orders of each shot, each in its ratio, reported with their sizes', async () => {
+    const { shots } = await made('orders', '--order', 'listing', 'print');
+    for (const { name, outputs, output } of shots as unknown as { name: string; output: string; outputs: { order: string; file: string; width: number; height: number; bytes: number }[] }[]) {
+      expect(outputs.map(({ order, file }) => [order, file])).toEqual([['listing', `${name}-listing.jpg`], ['print', `${name}-print.jpg`]]);
+      expect(output).toBe(`${name}-listing.jpg`);
+      for (const [k, ratio] of [4 / 3, 3 / 2].entries()) {
+        const { file, width, height, bytes } = outputs[k];
+        expect(Math.abs(width / height - ratio)).toBeLessThan(0.01);
+        expect(await sharp(join(work, 'orders', file)).metadata()).toMatchObject({ width, height });
+        expect(statSync(join(work, 'orders', file)).size).toBe(bytes);
+      }
+    }
   });
   test('with --no-straighten the output is the reference’s own frame', async () => {
     const { shots } = await made('as-shot', '--no-straighten');

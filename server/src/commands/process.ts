@@ -16,7 +16,8 @@ import { setQuality } from '@zaddle/core/read/setQuality';
 import { readShot } from '@zaddle/core/read/readShot';
 import { outlineRegions } from '@zaddle/core/window/outlineRegions';
 import { changedLines } from '../picture/changedLines';
-import { encodeJpeg, encodeLinearTiff } from '../picture/encodePicture';
+import { encodeLinearTiff } from '../picture/encodePicture';
+import { fileOfOrder, inOrder, ORDERS } from './orders';
 import { newTools } from '../picture/kernels';
 import { PlainError } from '../picture/limits';
 import { readCard, type Card } from '../picture/readCard';
@@ -35,17 +36,15 @@ export interface ProcessOptions {
   readonly method: string;
   /** 0..100 */
   readonly strength: number;
-  readonly order: string;
+  /** Names of orders, each delivered. */
+  readonly order: readonly string[];
 }
 
 /** A mistake of the person at the command line: shown without a stack. */
 export class UsageError extends Error {}
 
-const QUALITY = 95;
 /** Methods that ship: the automatic start is the only one so far. */
 const METHODS: readonly string[] = ['natural'];
-/** Longer side in pixels of each order, or null for the full size. */
-const ORDERS: Readonly<Record<string, number | null>> = { full: null, web: 2048, listing: 1600 };
 
 /** The proposal at part strength: everything above the room's own light is taken in part. What was cleaned up is not half clean. */
 function atStrength(mix: Mix, strength: number): Mix {
@@ -76,6 +75,17 @@ function windowOutlines(level: GuideLevel, prepared: PreparedMix): ReturnType<ty
   return outlineRegions(createPlane(width, height, data.map((v) => (v > 0.5 ? 1 : 0))), mix.frames[mix.reference].width / width);
 }
 
+/** A file that was written: its size, and how the picture at full size lies in the reference. */
+interface Output {
+  readonly order: string;
+  readonly file: string;
+  readonly width: number;
+  readonly height: number;
+  readonly bytes: number;
+  readonly geometry: Mix['geometry'];
+  readonly full: { readonly width: number; readonly height: number };
+}
+
 /** Makes, writes and reports one shot's picture. */
 async function processShot(card: Card, shot: SortedShot, name: string, options: ProcessOptions): Promise<Record<string, unknown>> {
   const started = now();
@@ -89,24 +99,33 @@ async function processShot(card: Card, shot: SortedShot, name: string, options: 
   const { prepared, result: { picture, windows } } = proposal === first ? start : made(proposal);
   const readings = [...readShot(proposal, picture), ...setQuality(members.filter((m) => m.facts.twinOf === null).map(({ facts }) => ({ facts, stats: card.stats(facts.id) })))];
   const prepareEnd = now();
-  const { width, height } = proposal.mix;
-  const kind = options.linear ? 'linear' : 'encoded';
-  const pixels = card.shelf ? await renderPicture(prepared, card.shelf, { width, height }, kind) : await makePicture(prepared, card.openable, { size: { width, height }, kind, folder: tmpdir() });
-  const rendered = now();
-  const output = `${name}.${options.linear ? 'tif' : 'jpg'}`;
-  const description = `Joined from ${[...proposal.verdicts.values()].filter((v) => v.used).length} frames`;
-  await writeFile(join(options.out, output), options.linear ? await encodeLinearTiff(pixels) : await encodeJpeg(pixels, QUALITY, { description, changed: changedLines(proposal.mix, (frame) => frame), taken: null, longerSide: ORDERS[options.order] }));
+  const meta = { description: `Joined from ${[...proposal.verdicts.values()].filter((v) => v.used).length} frames`, changed: changedLines(proposal.mix, (frame) => frame), taken: null };
+  const outputs: Output[] = [];
+  let rendering = 0;
+  for (const order of options.linear ? ['linear'] : options.order) {
+    const mix = options.linear ? prepared.mix : inOrder(prepared.mix, ORDERS[order]);
+    const size = { width: mix.width, height: mix.height };
+    const begun = now();
+    const kind = options.linear ? 'linear' : 'encoded';
+    const pixels = card.shelf ? await renderPicture({ ...prepared, mix }, card.shelf, size, kind) : await makePicture({ ...prepared, mix }, card.openable, { size, kind, folder: tmpdir() });
+    rendering += now() - begun;
+    const file = `${name}${options.order.length > 1 && !options.linear ? `-${order}` : ''}.${options.linear ? 'tif' : 'jpg'}`;
+    const made = options.linear ? { ...size, file: await encodeLinearTiff(pixels) } : await fileOfOrder(pixels, ORDERS[order], meta);
+    await writeFile(join(options.out, file), made.file);
+    outputs.push({ order, file, width: made.width, height: made.height, bytes: made.file.length, geometry: mix.geometry, full: size });
+  }
   const ended = now();
   const decode = shot.frames.reduce((sum, id) => sum + (card.decodeMs.get(id) ?? 0), 0);
   return {
-    name, output, reference: proposal.mix.reference, width, height,
+    name, output: outputs[0].file, reference: proposal.mix.reference, ...outputs[0].full,
     frames: members.map((m) => frameReport(m.facts, proposal)),
-    geometry: proposal.mix.geometry,
+    geometry: outputs[0].geometry,
+    outputs: outputs.map(({ order, file, width, height, bytes }) => ({ order, file, width, height, bytes })),
     windows,
     readings: readings.map(({ kind, value, unit, state, where, frame }) => ({ kind, value, unit, state, ...(where ? { where } : {}), ...(frame ? { frame } : {}) })),
     changed: changedReport(proposal.mix),
     passes: proposal.mix.passes.map((pass) => ({ kind: pass.kind, source: 'source' in pass ? sourceName(pass.source) : 'below', why: pass.why })),
-    ms: { decode, align: proposal.ms.align, merge: proposal.ms.merge, propose: proposed - started - proposal.ms.align - proposal.ms.merge + (prepareEnd - proposed), render: rendered - prepareEnd, encode: ended - rendered, total: ended - started + decode },
+    ms: { decode, align: proposal.ms.align, merge: proposal.ms.merge, propose: proposed - started - proposal.ms.align - proposal.ms.merge + (prepareEnd - proposed), render: rendering, encode: ended - prepareEnd - rendering, total: ended - started + decode },
   };
 }
 
@@ -119,7 +138,8 @@ export async function processCard(folder: string, options: ProcessOptions): Prom
   const info = await stat(folder).catch(() => null);
   if (!info?.isDirectory()) throw new UsageError(`There is no folder ${resolve(folder)}. Give the folder that holds the card's files.`);
   if (!METHODS.includes(options.method)) throw new UsageError(`There is no method ${options.method}. There is: ${METHODS.join(', ')}.`);
-  if (!(options.order in ORDERS)) throw new UsageError(`There is no order ${options.order}. There are: ${Object.keys(ORDERS).join(', ')}.`);
+  const unknown = options.order.find((order) => !Object.hasOwn(ORDERS, order));
+  if (unknown !== undefined) throw new UsageError(`There is no order ${unknown}. There are: ${Object.keys(ORDERS).join(', ')}.`);
   await mkdir(options.out, { recursive: true });
   const card = await readCard(folder);
   if (card.facts.length === 0) throw new UsageError(`No picture could be read in ${resolve(folder)}:\n${card.rejected.map((r) => `  ${r.file}: ${r.why}`).join('\n') || '  it is empty'}`);

@@ -11,13 +11,15 @@ export interface DeliveryMeta {
   readonly taken: string | null;
   /** Longer side of the delivered picture in pixels, or null for its full size; never enlarged. */
   readonly longerSide: number | null;
+  /** Pixels an inch that it says of itself; left out, or null: nothing. */
+  readonly ppi?: number | null;
 }
 
 /** Encodes a finished picture as a JPEG with sRGB profile, EXIF and XMP. @param quality 1..100. */
 export function encodeJpeg(pixels: Pixels, quality: number, meta: DeliveryMeta): Promise<Buffer> {
   const full = sharp(pixels.data as Uint8Array, { raw: { width: pixels.width, height: pixels.height, channels: 3 } });
   const sized = meta.longerSide === null ? full : full.resize(meta.longerSide, meta.longerSide, { fit: 'inside', withoutEnlargement: true, kernel: 'lanczos3' });
-  return sized
+  return (meta.ppi ? sized.withMetadata({ density: meta.ppi }) : sized)
     .withIccProfile('srgb')
     .withExif({
       IFD0: { Software: 'Zaddle', ImageDescription: meta.description },

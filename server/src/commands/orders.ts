@@ -1,0 +1,72 @@
+import sharp from 'sharp';
+import { USUAL_SHARPENING } from '@zaddle/core/finish/sharpen';
+import type { Pixels } from '@zaddle/core/image/plane';
+import { cropOf, frameMix, framingOf, keptCrop } from '@zaddle/core/mix/frameMix';
+import type { Mix, Sharpening } from '@zaddle/document';
+import { encodeJpeg, type DeliveryMeta } from '../picture/encodePicture';
+import { sharpenPicture } from '../picture/sharpenPicture';
+
+/** What is delivered of each picture. */
+export interface Order {
+  /** Width over height, upright for upright pictures; null: as the picture is. */
+  readonly ratio: number | null;
+  /** Pixels of the longer side at most, or null for its full size; never enlarged. */
+  readonly longerSide: number | null;
+  /** Bytes of the file at most, or null. */
+  readonly mostBytes: number | null;
+  /** Pixels an inch that the file says of itself, or null. */
+  readonly ppi: number | null;
+}
+
+/** Orders that ship. */
+export const ORDERS: Readonly<Record<string, Order>> = {
+  full: { ratio: null, longerSide: null, mostBytes: null, ppi: null },
+  listing: { ratio: 4 / 3, longerSide: 2048, mostBytes: 2_000_000, ppi: null },
+  web: { ratio: null, longerSide: 2048, mostBytes: null, ppi: null },
+  print: { ratio: 3 / 2, longerSide: null, mostBytes: null, ppi: 300 },
+};
+
+/** Quality that files have where they may, and the least that a limit of bytes may bring it to. */
+const QUALITY = 95;
+const LEAST_QUALITY = 40;
+const STEP = 5;
+/** Pictures made this much smaller are sharpened once more, for their size. */
+const SMALLER = 0.75;
+const FOR_SIZE: Sharpening = { ...USUAL_SHARPENING, amount: 0.4, radius: 0.6 };
+
+/** A mix as an order shows it: cropped to its ratio, about the middle that it has, as large as fits. */
+export function inOrder<M extends Mix>(mix: M, { ratio }: Order): M {
+  if (ratio === null) return mix;
+  const framing = framingOf(mix);
+  const wished = mix.height > mix.width ? 1 / ratio : ratio;
+  if (!framing.crop) return { ...mix, ...frameMix(mix, { ...framing, ratio: wished }) };
+  // Within what a person has cropped nothing is shown again that was cut off.
+  const { x, y, width, height } = cropOf(mix, framing);
+  const size = width / height > wished ? { width: height * wished, height } : { width, height: width / wished };
+  return { ...mix, ...frameMix(mix, { ...framing, ratio: wished, crop: keptCrop(mix, framing, { x, y, ...size }) }) };
+}
+
+/** A finished picture at an order's size; not enlarged. */
+async function atSize(pixels: Pixels, { ratio, longerSide }: Order): Promise<Pixels> {
+  const k = longerSide === null ? 1 : Math.min(1, longerSide / Math.max(pixels.width, pixels.height));
+  if (k === 1) return pixels;
+  const upright = pixels.height > pixels.width;
+  const other = ratio === null ? Math.round(Math.min(pixels.width, pixels.height) * k) : Math.round(longerSide! / ratio);
+  const [width, height] = upright ? [other, longerSide!] : [longerSide!, other];
+  const data = await sharp(pixels.data as Uint8Array, { raw: { width: pixels.width, height: pixels.height, channels: 3 } }).resize(width, height, { fit: 'fill', kernel: 'lanczos3' }).raw().toBuffer();
+  const smaller = { width, height, data: new Uint8Array(data) };
+  return k < SMALLER ? sharpenPicture(smaller, FOR_SIZE, 1) : smaller;
+}
+
+/**
+ * A finished picture as the file that an order asks for.
+ * @throws Error where no quality is small enough for its limit of bytes.
+ */
+export async function fileOfOrder(pixels: Pixels, order: Order, meta: Omit<DeliveryMeta, 'longerSide' | 'ppi'>): Promise<{ readonly file: Buffer; readonly width: number; readonly height: number }> {
+  const sized = await atSize(pixels, order);
+  for (let quality = QUALITY; quality >= LEAST_QUALITY; quality -= STEP) {
+    const file = await encodeJpeg(sized, quality, { ...meta, longerSide: null, ppi: order.ppi });
+    if (order.mostBytes === null || file.length <= order.mostBytes) return { file, width: sized.width, height: sized.height };
+  }
+  throw new Error(`no JPEG of it is smaller than ${order.mostBytes! / 1e6} MB`);
+}
