@@ -83,7 +83,7 @@ test('muted colours grow where strong ones stay', async ({ page }) => {
   await open(page);
   const first = await canvasPixels(page);
   await addTone(page);
-  await page.getByRole('slider', { name: 'Muted colours' }).focus();
+  await page.getByRole('slider', { name: 'Muted hues' }).focus();
   for (let k = 0; k < 60; k++) await page.keyboard.press('ArrowRight');
   await settled(page);
   await saved(page);

@@ -23,7 +23,7 @@ export function BandFields({ pass, onChange }: BandProps) {
   };
   return (
     <>
-      <Slide label="Muted colours" value={muted} min={-1} max={1.5} step={0.01} show={percent} rest={0} onChange={(v, done) => onChange({ muted: v }, done)} />
+      <Slide label="Muted hues" value={muted} min={-1} max={1.5} step={0.01} show={percent} rest={0} onChange={(v, done) => onChange({ muted: v }, done)} />
       <div className="tools"><button aria-pressed={tool === 'band'} disabled={bands.length >= MOST_BANDS} title="Click a colour in the picture to change all that have its hue" onClick={() => dispatch(toolTaken(tool === 'band' ? 'pan' : 'band'))}>Pick a hue</button></div>
       {bands.map((band, k) => (
         <fieldset key={k} className="band" aria-label={`Hue ${k + 1}`}>

@@ -103,7 +103,7 @@ export function costWords(mix: MixDocument): string {
 export function stanceWords(stance: StanceFound): string {
   if (!stance.upright) return 'Too little is upright here to tell. Draw lines on what is straight.';
   const { roll, pitch } = stance.upright;
-  const part = (value: number, one: string, other: string): string => `${value > 0 ? one : other} by ${Math.abs(value).toFixed(1)}°`;
+  const part = (value: number, one: string, other: string, none: string): string => (Math.abs(value) < 0.05 ? none : `${value > 0 ? one : other} by ${Math.abs(value).toFixed(1)}°`);
   const wall = stance.yaw === null ? '' : ` The wall is faced ${Math.abs(stance.yaw).toFixed(1)}° from the ${stance.yaw > 0 ? 'left' : 'right'}.`;
-  return `The camera looked ${part(pitch, 'up', 'down')} and hung ${part(roll, 'to the right', 'to the left')}: ${stance.verticals} upright edges agree.${wall}`;
+  return `The camera looked ${part(pitch, 'up', 'down', 'straight ahead')} and hung ${part(roll, 'to the right', 'to the left', 'level')}: ${stance.verticals} upright edges agree.${wall}`;
 }

@@ -24,7 +24,7 @@ export function lookedAt(mix: MixDocument, look: Look, solo: string | null, sele
 
 /** The mix with a pass limited to what a band of hues hits, so that its mask shows just that. */
 export function showingBand(mix: MixDocument, id: string, { hue, width, softness }: HueBand): MixDocument {
-  const hit = (mask: readonly Area[]): Area => ({ id: 'hit', kind: 'hues', join: mask.length > 0 ? 'intersect' : 'add', inverted: false, of: { kind: 'below' }, hue, width, softness, chroma: 0.015 });
+  const hit = (mask: readonly Area[]): Area => ({ id: 'hit', kind: 'hues', join: mask.length > 0 ? 'intersect' : 'add', inverted: false, of: { kind: 'below' }, hue, width, softness, chroma: 0.03 });
   return { ...mix, passes: mix.passes.map((pass) => (pass.id === id ? { ...pass, mask: [...pass.mask, hit(pass.mask)] } : pass)) };
 }
 
