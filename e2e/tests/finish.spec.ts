@@ -93,6 +93,35 @@ test('muted colours grow where strong ones stay', async ({ page }) => {
   expect(chroma(after, 730, 690, 6) / chroma(first, 730, 690, 6)).toBeLessThan(1.12);
 });
 
+test('the cast of an area is taken away by its mean colour, by a strength; the rest of the picture stays', async ({ page }) => {
+  await open(page);
+  const first = await canvasPixels(page);
+  await addTone(page);
+  await page.getByRole('button', { name: 'Box', exact: true }).click();
+  // A piece of the green doors: as if it were a wall in green light.
+  const [from, to] = [await onScreen(page, 160, 660), await onScreen(page, 240, 740)];
+  await page.mouse.move(...from);
+  await page.mouse.down();
+  await page.mouse.move(...to, { steps: 4 });
+  await page.mouse.up();
+  await page.keyboard.press('Escape');
+  await settled(page);
+  await page.getByRole('button', { name: 'Neutralise' }).click();
+  await expect(page.getByRole('slider', { name: 'Cast taken' })).toBeVisible();
+  await settled(page);
+  await saved(page);
+  const after = await canvasPixels(page);
+  expect(chroma(after, ...DOOR)).toBeLessThan(0.35 * chroma(first, ...DOOR));
+  expect(Math.abs(chroma(after, ...TABLE) - chroma(first, ...TABLE))).toBeLessThan(0.1);
+  await page.getByRole('slider', { name: 'Cast taken' }).focus();
+  for (let k = 0; k < 50; k++) await page.keyboard.press('ArrowLeft');
+  await settled(page);
+  await saved(page);
+  const half = chroma(await canvasPixels(page), ...DOOR);
+  expect(half).toBeGreaterThan(chroma(after, ...DOOR) + 1);
+  expect(half).toBeLessThan(chroma(first, ...DOOR) - 1);
+});
+
 test('sharpening at 1:1: edges become steeper, plain walls stay; where it takes effect is shown; it is undone', async ({ page }) => {
   await open(page);
   await page.keyboard.press('Shift+S');

@@ -1,6 +1,6 @@
 import type { Edge } from './findStraightEdges';
 import type { Lens } from './lens';
-import { dot, fitStance, missBy, rayOf, seenLine, type SeenLine } from './stanceLines';
+import { dot, fitStance, missBy, rayOf, seenLine, type SeenLine, type Vector } from './stanceLines';
 import type { Size, Stance } from './straightenMap';
 
 /** What edges tell of how the camera stood. */
@@ -53,7 +53,20 @@ const APART = 2.5 * DEGREE;
 const voiced = (lines: readonly SeenLine[]): SeenLine[] => lines.map((line) => ({ ...line, voice: 1 / lines.reduce((sum, other) => sum + Math.exp(-((dot(line.normal, other.middle) / APART) ** 2)), 0) }));
 
 const total = (lines: readonly SeenLine[]): number => lines.reduce((sum, { length, voice }) => sum + voice * length, 0);
-const votesFor = (lines: readonly SeenLine[], direction: ReturnType<typeof rayOf>): number => lines.reduce((sum, line) => sum + line.voice * line.length * Math.exp(-0.5 * (missBy(line, direction) / NEAR) ** 2), 0);
+/** Squared misses, in NEAR, from which on a line says nothing. */
+const SILENT = 16;
+
+/** How much lines speak for a direction; misses are small where that counts, so that their sines will do. */
+function votesFor(lines: readonly SeenLine[], direction: Vector): number {
+  let sum = 0;
+  for (const { normal, middle, voice, length } of lines) {
+    const off = dot(normal, direction) / NEAR;
+    const along = dot(middle, direction);
+    const square = (off * off) / Math.max(1e-9, 1 - along * along);
+    if (square < SILENT) sum += voice * length * Math.exp(-0.5 * square);
+  }
+  return sum;
+}
 
 function findUpright(lines: readonly SeenLine[]): Pick<StanceFound, 'upright' | 'verticals' | 'error'> {
   const all = total(lines);
@@ -76,12 +89,14 @@ function findUpright(lines: readonly SeenLine[]): Pick<StanceFound, 'upright' | 
 }
 
 function findYaw(lines: readonly SeenLine[], { roll, pitch }: Pick<Stance, 'roll' | 'pitch'>): Pick<StanceFound, 'yaw' | 'horizontals'> {
-  const turnsOf = (line: SeenLine): number => Math.abs(missBy(line, rayOf('along', { roll, pitch, yaw: 1 })) - missBy(line, rayOf('along', { roll, pitch, yaw: -1 }))) / (2 * DEGREE);
-  // An edge at the height of the camera is level whatever the yaw: only those that turn with it tell.
-  const tell = lines.filter((line) => turnsOf(line) > LEAST_TURN);
+  const [right, left] = [rayOf('along', { roll, pitch, yaw: 1 }), rayOf('along', { roll, pitch, yaw: -1 })];
+  // An edge at the height of the camera is level whatever the yaw: only those that turn with it tell, as much as they turn.
+  const turned = lines.map((line) => ({ line, turns: Math.abs(missBy(line, right) - missBy(line, left)) / (2 * DEGREE) })).filter(({ turns }) => turns > LEAST_TURN);
+  const tell = turned.map(({ line }) => line);
+  const telling = turned.map(({ line, turns }) => ({ ...line, voice: line.voice * turns }));
   let [best, most] = [0, -Infinity];
   for (let yaw = -MOST_YAW; yaw <= MOST_YAW; yaw += STEP) {
-    const votes = tell.reduce((sum, line) => sum + line.voice * line.length * turnsOf(line) * Math.exp(-0.5 * (missBy(line, rayOf('along', { roll, pitch, yaw })) / NEAR) ** 2), 0);
+    const votes = votesFor(telling, rayOf('along', { roll, pitch, yaw }));
     if (votes > most) [best, most] = [yaw, votes];
   }
   const { yaw } = fitStance(tell.map((line) => ({ line, way: 'along' })), { roll, pitch, yaw: best }, ['yaw'], LENIENT).stance;

@@ -95,7 +95,8 @@ function OpenDesk({ shot, frames, dust, edits }: { shot: Shot; frames: readonly 
   const isWide = panel === 'framing' || beyond;
   const box = useMemo(() => (isWide ? seenBox(view.document, framingNow(view.document, frames)) : null), [isWide, view.document, frames]);
   const shown = useMemo(() => (box ? { ...mix, ...uncropped(mix, framingNow(mix, frames), box) } : mix), [mix, box, frames]);
-  const stanceAsked = useRef<StageQuestions | null>(null);
+  const questions = useRef<StageQuestions | null>(null);
+  const cast: StageQuestions['cast'] = useCallback((id, tell) => (questions.current ? questions.current.cast(id, tell) : tell(null)), []);
   const upright = useMemo(() => {
     const told = shot.readings.find(({ kind }) => kind === 'leaning')?.stance;
     return told?.frame === mix.reference ? leaningReading(mix, told) : null;
@@ -183,14 +184,14 @@ function OpenDesk({ shot, frames, dust, edits }: { shot: Shot; frames: readonly 
         </Group>
       </div>
       <Readings readings={[...following(shot.readings, measured, upright), ...invented]} frames={frames} undecided={suspectPlaces(shot.readings, view.document, shot.stays).length} onPlace={() => toPlace(1)} dust={specks.length} onDust={() => dispatch(dustAsked(specks))} />
-      <Stage questions={stanceAsked} next={next} shot={shot.id} shoot={shot.shootId} mix={shown} cropped={mix} standing={view.document} settled={draft === null} saved={draft === null && view.saving === 'saved'} target={pass} onStroke={onStroke} onDraw={onDraw} zoomRequest={zoom} onAct={act} onCancel={() => { setDraft(null); area.current = ''; }} onUndo={() => add({ kind: 'undo' })} mixNow={mixNow} onChange={change} onTones={setTones} onFaces={setFaces} onReadings={setMeasured} frames={frames} />
+      <Stage questions={questions} next={next} shot={shot.id} shoot={shot.shootId} mix={shown} cropped={mix} standing={view.document} settled={draft === null} saved={draft === null && view.saving === 'saved'} target={pass} onStroke={onStroke} onDraw={onDraw} zoomRequest={zoom} onAct={act} onCancel={() => { setDraft(null); area.current = ''; }} onUndo={() => add({ kind: 'undo' })} mixNow={mixNow} onChange={change} onTones={setTones} onFaces={setFaces} onReadings={setMeasured} frames={frames} />
       {panel === 'lineUp'
         ? <LineUpPanel shot={shot} mix={mix} frames={frames} pass={pass} onAct={act} onReference={(frame) => add({ kind: 'reference', frame })} />
         : panel === 'framing'
-          ? <FramingPanel shot={shot} mix={mix} standing={view.document} frames={frames} onAct={act} stance={(focal, tell) => (stanceAsked.current ? stanceAsked.current.stance(focal, tell) : tell(null))} />
+          ? <FramingPanel shot={shot} mix={mix} standing={view.document} frames={frames} onAct={act} stance={(focal, tell) => (questions.current ? questions.current.stance(focal, tell) : tell(null))} />
           : panel === 'finish'
             ? <FinishPanel mix={mix} onAct={act} />
-            : <PassPanel mix={mix} pass={pass} tones={tones} frames={frames} onChange={(changes, done) => pass && change(pass.id, changes, done)} actions={actions} onRemoveArea={(area) => pass && act({ kind: 'removeArea', pass: pass.id, area }, true)} />}
+            : <PassPanel cast={cast} mix={mix} pass={pass} tones={tones} frames={frames} onChange={(changes, done) => pass && change(pass.id, changes, done)} actions={actions} onRemoveArea={(area) => pass && act({ kind: 'removeArea', pass: pass.id, area }, true)} />}
       {drawer && !folded && !calm && <FrameDrawer mix={mix} frames={frames} actions={actions} />}
       <Strips mix={mix} faces={faces} actions={actions} onChange={change} />
     </main>

@@ -6,12 +6,14 @@ import { radiusScaled, softnessSet, strengthSet, toolTaken, type Tool } from '..
 import { useAppDispatch, useAppSelector } from '../store/store';
 import type { Frame } from '../store/api';
 import { BlendFields } from './BlendFields';
+import { CastFields } from './CastFields';
 import { FillFields } from './FillFields';
 import { HealFields } from './HealFields';
 import { LightFields } from './LightFields';
 import { MaskSection } from './MaskSection';
 import { percent } from './showValues';
 import { Slide } from './Slide';
+import type { StageQuestions } from './Stage';
 import { ToneFields } from './ToneFields';
 import type { PassActions } from './usePassActions';
 
@@ -24,6 +26,8 @@ interface PanelProps {
   readonly onChange: (changes: PassChanges, done: boolean) => void;
   readonly actions: PassActions;
   readonly onRemoveArea: (area: string) => void;
+  /** Asks the engine what takes the cast below a pass away. */
+  readonly cast: StageQuestions['cast'];
 }
 
 const TOOLS: readonly { tool: Tool; label: string; key: string }[] = [
@@ -79,7 +83,7 @@ function Acts({ pass, actions }: { pass: Pass; actions: PassActions }) {
 }
 
 /** Everything about the selected pass. */
-export function PassPanel({ mix, pass, frames, tones, actions, onChange, onRemoveArea }: PanelProps) {
+export function PassPanel({ cast, mix, pass, frames, tones, actions, onChange, onRemoveArea }: PanelProps) {
   if (!pass) return <aside className="side right"><h4>No pass selected</h4><p className="soft">Click a strip below, or press l.</p></aside>;
   return (
     <aside className="side right" aria-label="Selected pass">
@@ -93,6 +97,7 @@ export function PassPanel({ mix, pass, frames, tones, actions, onChange, onRemov
       {pass.kind === 'adjust' && <ToneFields mix={mix} pass={pass} tones={tones} onChange={onChange} />}
       <Slide label="Opacity" value={pass.opacity} min={0} max={1} step={0.01} show={percent} rest={1} onChange={(opacity, done) => onChange({ opacity }, done)} />
       {'source' in pass && pass.matched ? <p className="soft">Its exposure and colour follow the light around it. Tie a Tone pass to it to change them.</p> : <LightFields pass={pass} onChange={onChange} />}
+      {pass.kind === 'adjust' && <CastFields key={pass.id} pass={pass} cast={cast} onChange={onChange} />}
       <MaskSection mix={mix} pass={pass} frames={frames} onChange={onChange} onRemoveArea={onRemoveArea} />
       <h4>Paint</h4>
       <Brush />

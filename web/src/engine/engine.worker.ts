@@ -2,7 +2,7 @@ import { STARTS, withStart } from '@zaddle/core/propose/starts';
 import { packFound, StoredFound } from '@zaddle/core/found/storedFound';
 import { isSeen, prepareMix, type PreparedMix } from '@zaddle/core/graph/prepareMix';
 import type { KernelMemory } from '@zaddle/core/kernels/loadKernels';
-import { framesOfPass, type MixDocument } from '@zaddle/document';
+import { framesOfPass, type MixDocument, type Triple } from '@zaddle/document';
 import { alignPart } from './alignPart';
 import { checkMix } from './checkMix';
 import { countTones } from './countTones';
@@ -268,6 +268,16 @@ const tellStarts = newest<Asked<'starts'>>((s, { mix, columns, rows }) => {
 });
 const tellPlace = newest<Asked<'probe'>>((s, { mix, at, scale, pass, ticket }) => send({ kind: 'probed', ticket, probe: s.probe(mix, at, scale, pass) }));
 
+/** What takes a cast away; a frame that is still on its way is told as nothing. */
+function tellCast({ mix, pass, ticket }: Asked<'cast'>): void {
+  let gains: Triple | null = null;
+  try {
+    gains = session?.castBelow(mix, pass) ?? null;
+  } finally {
+    send({ kind: 'castTold', ticket, gains });
+  }
+}
+
 /** Pixels of 8-bit RGB as a bitmap. */
 const bitmapOfRgb = (rgb: Uint8Array, width: number, height: number): ImageBitmap => bitmapOf(Uint8ClampedArray.from({ length: width * height * 4 }, (_, i) => ((i & 3) === 3 ? 255 : rgb[(i >> 2) * 3 + (i & 3)])), width, height);
 
@@ -319,6 +329,8 @@ addEventListener('message', ({ data }: MessageEvent<ToEngine>) => {
     places.screenOff({ ...data, mix: receiver.unpack(data.mix) });
   } else if (data.kind === 'heal') {
     places.heal({ ...data, mix: receiver.unpack(data.mix) });
+  } else if (data.kind === 'cast') {
+    tellCast({ ...data, mix: receiver.unpack(data.mix) });
   } else if (data.kind === 'stance') {
     void straight.stance({ ...data, mix: receiver.unpack(data.mix) });
   } else if (data.kind === 'snapLine') {

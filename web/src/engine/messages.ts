@@ -4,7 +4,7 @@ import type { ContributionMap } from '@zaddle/core/graph/contributionMap';
 import type { Probe } from '@zaddle/core/graph/probeMix';
 import type { CandidateWord, WhyLooked } from '@zaddle/core/clean/rateCandidates';
 import type { StanceFound } from '@zaddle/core/geometry/estimateStance';
-import type { Area, DrawnLine, Matrix3, MixDocument, SourcePass } from '@zaddle/document';
+import type { Area, DrawnLine, Matrix3, MixDocument, SourcePass, Triple } from '@zaddle/document';
 import type { Check } from './checkMix';
 import type { ScreenOff } from '@zaddle/core/clean/screenOff';
 import type { HealWay } from './healSpot';
@@ -69,6 +69,8 @@ export type ToEngine =
   | { readonly kind: 'screenOff'; readonly mix: PackedMix; readonly areas: readonly Area[]; readonly ticket: number }
   /** How the camera stood, from the reference's straight edges. @param focal focal length, longer sides */
   | { readonly kind: 'stance'; readonly mix: PackedMix; readonly focal: number; readonly ticket: number }
+  /** Gains that take the cast away that lies below a pass, within its mask. */
+  | { readonly kind: 'cast'; readonly mix: PackedMix; readonly pass: string; readonly ticket: number }
   /** A line that was drawn, moved onto the straight edge beside it. */
   | { readonly kind: 'snapLine'; readonly mix: PackedMix; readonly line: DrawnLine; readonly ticket: number }
   /** What the picture is at a place, output pixels, and where it comes from. The newest wins. */
@@ -118,6 +120,7 @@ export type Answer =
   | { readonly kind: 'healed'; readonly ticket: number; readonly way: HealWay | null; readonly more: boolean }
   | { readonly kind: 'screened'; readonly ticket: number; readonly tones: ScreenOff | null }
   | { readonly kind: 'stanceTold'; readonly ticket: number; readonly stance: StanceFound | null }
+  | { readonly kind: 'castTold'; readonly ticket: number; readonly gains: Triple | null }
   | { readonly kind: 'lineSnapped'; readonly ticket: number; readonly line: DrawnLine | null }
   | { readonly kind: 'insetMade'; readonly ticket: number; readonly inset: SourcePass | null }
   | { readonly kind: 'partLinedUp'; readonly pass: string; readonly found: { readonly alignment: Matrix3; readonly residualPx: number; readonly windows: number } | null }

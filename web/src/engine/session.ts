@@ -5,6 +5,7 @@ import { Heap } from '@zaddle/core/graph/heap';
 import { Keep } from '@zaddle/core/graph/keep';
 import { placeMix } from '@zaddle/core/graph/placeMix';
 import { placeSharpening, sharpeningBytes, sharpens } from '@zaddle/core/finish/sharpen';
+import { castOf } from '@zaddle/core/colour/castOf';
 import { createPlane, type Light, type Plane } from '@zaddle/core/image/plane';
 import { partWhere } from '@zaddle/core/image/nearMask';
 import { lightFace } from '@zaddle/core/clean/lightFace';
@@ -28,7 +29,7 @@ import type { Kernels } from '@zaddle/core/kernels/kernels';
 import { createKernelMemory, loadKernels, type KernelMemory } from '@zaddle/core/kernels/loadKernels';
 import { framesOfPass } from '@zaddle/document';
 import { PROXY_SIDE } from '@zaddle/core/image/shrink';
-import type { Area, Mix, MixDocument } from '@zaddle/document';
+import type { Area, Mix, MixDocument, Triple } from '@zaddle/document';
 import { frameOnly } from './frameOnly';
 import { FrameSources, PARTS_BUDGET } from './frameSources';
 import type { Drawn, Marks, View } from './messages';
@@ -217,6 +218,16 @@ export class Session {
     const view = prepared.passes.findIndex(({ pass }) => pass.kind === 'view');
     const glass = view < 0 ? createPlane(picture.width, picture.height) : level.mask(prepared, view);
     return pictureReadings(picture, glass, view >= 0, mix.frames[mix.reference].width / picture.width);
+  }
+
+  /** Gains that take away the cast of what lies below a pass, within its mask; null where it is not seen, or there is too little light to tell. */
+  castBelow(mix: MixDocument, pass: string): Triple | null {
+    const level = this.guideLevel(mix);
+    const prepared = level.workOut(prepareMix(mix, this.found), false);
+    const index = prepared.passes.findIndex((each) => each.pass.id === pass);
+    if (index < 0) return null;
+    const view = prepared.passes.findIndex((each) => each.pass.kind === 'view');
+    return castOf(level.picture(prepared, index), prepared.passes[index].pass.mask.length > 0 ? level.mask(prepared, index) : null, view < 0 ? null : level.mask(prepared, view));
   }
 
   /** A mix as it would be, small: 8-bit RGB. */

@@ -2,7 +2,7 @@ import { useCallback, useEffect, useRef, useState } from 'react';
 import type { ScreenOff } from '@zaddle/core/clean/screenOff';
 import type { HealWay } from './healSpot';
 import type { StanceFound } from '@zaddle/core/geometry/estimateStance';
-import type { Area, DrawnLine, MixDocument, SourcePass } from '@zaddle/document';
+import type { Area, DrawnLine, MixDocument, SourcePass, Triple } from '@zaddle/document';
 import type { Check } from './checkMix';
 import { openEngine, type OpenEngine, type Question } from './engineWorker';
 import type { WhyLooked } from '@zaddle/core/clean/rateCandidates';
@@ -72,6 +72,8 @@ export interface Engine {
   readonly screenOff: (mix: MixDocument, areas: readonly Area[], tell: (tones: ScreenOff | null) => void) => void;
   /** How the camera stood, from straight edges of the reference; null where it cannot be looked at. */
   readonly stance: (mix: MixDocument, focal: number, tell: (stance: StanceFound | null) => void) => void;
+  /** Gains that take away the cast of what lies below a pass, within its mask; null where that cannot be told. */
+  readonly cast: (mix: MixDocument, pass: string, tell: (gains: Triple | null) => void) => void;
   /** A line moved onto the straight edge beside it; null where none stands out. */
   readonly snapLine: (mix: MixDocument, line: DrawnLine, tell: (line: DrawnLine | null) => void) => void;
   /** Has what a shot is opened with at hand, for when it is next. */
@@ -127,8 +129,8 @@ export function useEngine(shot: string, canvas: HTMLCanvasElement | null, other:
         questions.current.open.get(answer.ticket)?.((answer.kind === 'searched' ? answer.spot : answer.inset) as never);
         if (answer.kind !== 'searched' || !answer.more) questions.current.open.delete(answer.ticket);
       }
-      if (answer.kind === 'stanceTold' || answer.kind === 'lineSnapped') {
-        questions.current.open.get(answer.ticket)?.((answer.kind === 'stanceTold' ? answer.stance : answer.line) as never);
+      if (answer.kind === 'stanceTold' || answer.kind === 'lineSnapped' || answer.kind === 'castTold') {
+        questions.current.open.get(answer.ticket)?.((answer.kind === 'stanceTold' ? answer.stance : answer.kind === 'castTold' ? answer.gains : answer.line) as never);
         questions.current.open.delete(answer.ticket);
       }
       if (answer.kind === 'screened') {
@@ -183,11 +185,12 @@ export function useEngine(shot: string, canvas: HTMLCanvasElement | null, other:
   const heal: Engine['heal'] = useCallback((mix, areas, tell) => ask<{ way: HealWay | null; more: boolean }>((number) => ({ kind: 'heal', mix: sender.current.pack(mix, true), areas, ticket: number }), (answer) => answer && tell(answer)), [ask]);
   const screenOff: Engine['screenOff'] = useCallback((mix, areas, tell) => ask<ScreenOff>((number) => ({ kind: 'screenOff', mix: sender.current.pack(mix, true), areas, ticket: number }), tell), [ask]);
   const stance: Engine['stance'] = useCallback((mix, focal, tell) => ask<StanceFound>((number) => ({ kind: 'stance', mix: sender.current.pack(mix, true), focal, ticket: number }), tell), [ask]);
+  const cast: Engine['cast'] = useCallback((mix, pass, tell) => ask<Triple>((number) => ({ kind: 'cast', mix: sender.current.pack(mix, true), pass, ticket: number }), tell), [ask]);
   const snapLine: Engine['snapLine'] = useCallback((mix, line, tell) => ask<DrawnLine>((number) => ({ kind: 'snapLine', mix: sender.current.pack(mix, true), line, ticket: number }), tell), [ask]);
   const snap = useCallback((mix: MixDocument, pass: string, area: string) => engine.current?.post({ kind: 'snap', mix: sender.current.pack(mix, true), pass, area }), []);
   const map = useCallback((mix: MixDocument, columns: number, rows: number) => engine.current?.post({ kind: 'map', mix: sender.current.pack(mix, true), columns, rows }), []);
   const askFaces = useCallback((mix: MixDocument, columns: number, rows: number) => engine.current?.post({ kind: 'faces', mix: sender.current.pack(mix, true), columns, rows }), []);
   const askReadings = useCallback((mix: MixDocument) => engine.current?.post({ kind: 'readings', mix: sender.current.pack(mix, true) }), []);
   const askStarts = useCallback((mix: MixDocument, columns: number, rows: number) => engine.current?.post({ kind: 'starts', mix: sender.current.pack(mix, true), columns, rows }), []);
-  return { state, show, search, insetOf, heal, screenOff, stance, snapLine, askReadings, askStarts, lineUpPart, askFaces, map, snap, probe, readAhead };
+  return { state, show, search, insetOf, heal, screenOff, stance, cast, snapLine, askReadings, askStarts, lineUpPart, askFaces, map, snap, probe, readAhead };
 }
