@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { applyCommand, checkWhole, CURRENT_VERSION, type Command, type MixDocument, type Pass, type TonePoint } from '@zaddle/document';
+import { applyCommand, type AdjustPass, checkWhole, CURRENT_VERSION, type Command, type MixDocument, type Pass, type TonePoint } from '@zaddle/document';
 import { differencesOf } from '../src/desk/differences';
 import { linesOf } from '../src/desk/History';
 import { lookedAt } from '../src/desk/lookedAt';
@@ -124,6 +124,15 @@ test('what a version differs in is told setting by setting, and each can be take
   expect(() => checkWhole(taken)).not.toThrow();
   expect(taken.passes.map(({ id, exposure, opacity }) => [id, exposure, opacity])).toEqual([['a', 0.5, 0.4], ['c', 0, 1]]);
   expect(differencesOf(now, now, () => 'F')).toEqual([]);
+  // How it is framed and sharpened is taken over by itself, what earlier passes do not have likewise.
+  const framed = { ...now, geometry: [1, 0, 50, 0, 1, 30, 0, 0, 1] as const, width: 1200, height: 800, sharpening: { amount: 1, radius: 1, edges: 0.01, halo: 0.02 } };
+  const whole = differencesOf(now, framed, () => 'F');
+  expect(whole.map(({ key }) => key)).toEqual(['framing', 'sharpening']);
+  expect(whole.reduce((mix, { command }) => applyCommand(mix, command).document, now)).toMatchObject({ width: 1200, sharpening: { amount: 1 } });
+  const tone: AdjustPass = { ...tonePass(), id: 't' };
+  const [muted] = differencesOf(mixOf(light('a'), tone), mixOf(light('a'), { ...tone, muted: 0.3 }), () => 'F');
+  expect(muted.words).toBe('Tone: muted colours 30 %');
+  expect(applyCommand(mixOf(light('a'), tone), muted.command).document.passes[1]).toMatchObject({ muted: 0.3 });
 });
 
 test('a map names each region of a pass once, where it is, and draws what divides them', () => {

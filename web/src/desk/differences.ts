@@ -9,15 +9,28 @@ export interface Difference {
 
 /** What a pass is, and where it lies, is not a setting of it. */
 const NO_SETTING = new Set(['id', 'kind', 'within', 'why']);
+/** Settings that passes that were made earlier do not have, and may be given. */
+const LEFT_OUT = new Set(['bands', 'muted']);
 
 function settingsOf(own: Pass, other: Pass, words: (command: Command) => string): Difference[] {
-  return Object.entries(other).filter(([key, value]) => !NO_SETTING.has(key) && key in own && JSON.stringify(value) !== JSON.stringify(own[key as keyof Pass])).map(([key, value]) => {
+  return Object.entries(other).filter(([key, value]) => !NO_SETTING.has(key) && (key in own || LEFT_OUT.has(key)) && JSON.stringify(value) !== JSON.stringify(own[key as keyof Pass])).map(([key, value]) => {
     const command: Command = { kind: 'changePass', id: own.id, changes: { [key]: value } as PassChanges };
     return { key: `${own.id} ${key}`, words: words(command), command };
   });
 }
 
-/** Every single setting in which another state of a mix differs: values of passes that both have, and passes that only one has. */
+/** How pictures of one reference are framed and sharpened, where that differs. */
+function wholeOf(now: MixDocument, other: MixDocument, words: (command: Command) => string): Difference[] {
+  const differs = (key: 'geometry' | 'sharpening'): boolean => JSON.stringify(now[key] ?? null) !== JSON.stringify(other[key] ?? null);
+  const { geometry, width, height, framing = null, sharpening = null } = other;
+  const commands: { key: string; command: Command }[] = [
+    ...(now.reference === other.reference && differs('geometry') ? [{ key: 'framing', command: { kind: 'changeMix', changes: { geometry, width, height, framing } } } as const] : []),
+    ...(differs('sharpening') ? [{ key: 'sharpening', command: { kind: 'changeMix', changes: { sharpening } } } as const] : []),
+  ];
+  return commands.map(({ key, command }) => ({ key, words: words(command), command }));
+}
+
+/** Every single setting in which another state of a mix differs: values of passes that both have, passes that only one has, framing and sharpening. */
 export function differencesOf(now: MixDocument, other: MixDocument, frameName: (id: string) => string): Difference[] {
   const names = new Map([...now.passes, ...other.passes].map(({ id, name }) => [id, name]));
   const words = (command: Command): string => stepWords(command, { pass: (id) => names.get(id) ?? 'A pass', frame: frameName });
@@ -32,5 +45,5 @@ export function differencesOf(now: MixDocument, other: MixDocument, frameName: (
     return [{ key: pass.id, words: words(command), command }];
   });
   const gone = now.passes.filter((pass) => !there.has(pass.id) && pass.kind !== 'bundle').map((pass): Difference => ({ key: pass.id, words: words({ kind: 'removePass', id: pass.id }), command: { kind: 'removePass', id: pass.id } }));
-  return [...found, ...gone];
+  return [...found, ...gone, ...wholeOf(now, other, words)];
 }
