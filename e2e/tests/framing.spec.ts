@@ -162,6 +162,28 @@ test('a crop in a listing’s ratio: dragged at a corner, moved by keys, never b
   await expect(page.getByTestId('crop-dim')).toBeHidden();
 });
 
+test('a listing is ordered at the desk: 4:3 as large as the picture has it, whatever the picture’s own ratio; the choice is remembered', async ({ page }) => {
+  await page.goto(address(`/shots/${shot}`));
+  await settled(page);
+  const choice = page.getByRole('button', { name: /^Orders: / });
+  await choice.click();
+  await page.getByRole('checkbox', { name: /^Listing/ }).check();
+  await page.getByRole('checkbox', { name: /^Full size/ }).uncheck();
+  // Something is always delivered.
+  await page.getByRole('checkbox', { name: /^Listing/ }).click();
+  await expect(page.getByRole('checkbox', { name: /^Listing/ })).toBeChecked();
+  await page.keyboard.press('Escape');
+  await expect(choice).toHaveText('Listing');
+  await page.getByRole('button', { name: 'Deliver', exact: true }).click();
+  const row = page.getByRole('row', { name: /-listing\.jpg/ }).first();
+  await expect(row).toHaveAttribute('data-state', 'done');
+  const [download] = await Promise.all([page.waitForEvent('download'), row.getByRole('link', { name: 'Download' }).click()]);
+  const { width = 0, height = 1 } = await sharp(await download.path()).metadata();
+  expect(width / height).toBeCloseTo(4 / 3, 2);
+  await page.goto(address(`/shots/${shot}`));
+  await expect(choice).toHaveText('Listing');
+});
+
 test('what was retouched stays where it was when the picture is straightened and cropped otherwise', async ({ page }) => {
   await page.goto(address(`/shots/${shot}`));
   await settled(page);

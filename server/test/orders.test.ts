@@ -4,7 +4,7 @@ import { IDENTITY } from '@zaddle/core/geometry/homography';
 import { NO_LENS } from '@zaddle/core/geometry/lens';
 import { asShot } from '@zaddle/core/mix/frameMix';
 import type { Mix } from '@zaddle/document';
-import { fileOfOrder, inOrder, ORDERS } from '../src/commands/orders';
+import { fileOfOrder, inOrder, ORDERS } from '../src/picture/orders';
 import { closeRenderPool } from '../src/picture/renderPool';
 
 afterAll(closeRenderPool);
@@ -22,17 +22,17 @@ const mixOf = (width: number, height: number): Mix => ({
 
 describe('orders', () => {
   test('a listing picture has its ratio, its size to the pixel, and stays below its limit of bytes', async () => {
-    const { file, width, height } = await fileOfOrder(noise(2660, 1995), ORDERS.listing, META);
+    const { file, width, height } = await fileOfOrder(noise(2660, 1995), ORDERS.listing, 95, META);
     expect([width, height]).toEqual([2048, 1536]);
     expect(file.length).toBeLessThanOrEqual(2_000_000);
     expect(await sharp(file).metadata()).toMatchObject({ format: 'jpeg', width: 2048, height: 1536 });
   });
   test('upright pictures stay upright, small ones are not enlarged', async () => {
-    expect(await fileOfOrder(noise(1995, 2660), ORDERS.listing, META)).toMatchObject({ width: 1536, height: 2048 });
-    expect(await fileOfOrder(noise(800, 600), ORDERS.listing, META)).toMatchObject({ width: 800, height: 600 });
+    expect(await fileOfOrder(noise(1995, 2660), ORDERS.listing, 95, META)).toMatchObject({ width: 1536, height: 2048 });
+    expect(await fileOfOrder(noise(800, 600), ORDERS.listing, 95, META)).toMatchObject({ width: 800, height: 600 });
   });
   test('a print says how many pixels an inch it has', async () => {
-    expect((await sharp((await fileOfOrder(noise(300, 200), ORDERS.print, META)).file).metadata()).density).toBe(300);
+    expect((await sharp((await fileOfOrder(noise(300, 200), ORDERS.print, 95, META)).file).metadata()).density).toBe(300);
   });
   test('a mix is cropped to the ratio of an order: as large as fits, within what a person has cropped', () => {
     const whole = mixOf(3000, 2000);

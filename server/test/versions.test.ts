@@ -1,4 +1,5 @@
 import { randomUUID } from 'node:crypto';
+import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { StoredFound, wantedBy } from '@zaddle/core/found/storedFound';
 import type { MixDocument } from '@zaddle/document';
@@ -118,6 +119,29 @@ test('a delivery can be made again to the byte, whatever became of the mix', asy
   expect((await done(again.body.id)).equals(picture)).toBe(true);
   const [changed] = (await rig.post<{ ids: string[] }>('/api/deliveries', { shots: [shot], quality: 90 })).body.ids;
   expect((await done(changed)).equals(picture)).toBe(false);
+});
+
+test('one picture is delivered by several orders: each in its ratio, under a name of its own, and again as the same order', async () => {
+  type Told = { id: string; state: string; name: string; order: string };
+  const done = async (id: string): Promise<{ told: Told; file: Buffer }> => {
+    const list = await until(() => rig.get<Told[]>('/api/deliveries'), (all) => all.find((d) => d.id === id)?.state === 'done');
+    return { told: list.find((d) => d.id === id)!, file: Buffer.from(await (await fetch(`${rig.url}/api/deliveries/${id}/file`)).arrayBuffer()) };
+  };
+  const { status, body } = await rig.post<{ ids: string[] }>('/api/deliveries', { shots: [shot], orders: ['listing', 'print'], quality: 90 });
+  expect([status, body.ids.length]).toEqual([202, 2]);
+  const made = await Promise.all(body.ids.map(done));
+  const listing = made.find(({ told }) => told.order === 'listing')!;
+  expect(made.map(({ told }) => told.name).sort()).toEqual(['Shot-1-listing.jpg', 'Shot-1-print.jpg']);
+  for (const { told, file } of made) {
+    const { width = 1, height = 1, density } = await sharp(file).metadata();
+    expect(Math.abs(width / height - (told.order === 'listing' ? 4 / 3 : 3 / 2))).toBeLessThan(0.01);
+    if (told.order === 'print') expect(density).toBe(300);
+  }
+  const again = await rig.post<{ id: string }>(`/api/deliveries/${listing.told.id}/again`);
+  const repeated = await done(again.body.id);
+  expect(repeated.told.order).toBe('listing');
+  expect(repeated.file.equals(listing.file)).toBe(true);
+  for (const orders of [[], ['poster'], ['web', 'web'], 'web']) expect((await rig.post('/api/deliveries', { shots: [shot], orders })).status).toBe(400);
 });
 
 test('what was found is sent once: asked again with what is at hand, only that nothing changed is said', async () => {

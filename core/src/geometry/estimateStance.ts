@@ -41,6 +41,8 @@ const LARGEST_ERROR = 0.25;
 const LEAST_LEVEL = 4;
 /** Part of itself that a degree of yaw turns a level edge by, at least, for it to tell. */
 const LEAST_TURN = 0.05;
+/** The same at which it counts half. */
+const HALF_TURN = 0.1;
 /** Residual, in an edge's own error, at which it counts a quarter. */
 const LENIENT = 2;
 
@@ -93,7 +95,8 @@ function findYaw(lines: readonly SeenLine[], { roll, pitch }: Pick<Stance, 'roll
   // An edge at the height of the camera is level whatever the yaw: only those that turn with it tell, as much as they turn.
   const turned = lines.map((line) => ({ line, turns: Math.abs(missBy(line, right) - missBy(line, left)) / (2 * DEGREE) })).filter(({ turns }) => turns > LEAST_TURN);
   const tell = turned.map(({ line }) => line);
-  const telling = turned.map(({ line, turns }) => ({ ...line, voice: line.voice * turns }));
+  // How many agree counts more than how long they are: one long line of something else is soon level for some yaw.
+  const telling = turned.map(({ line, turns }) => ({ ...line, length: 1, voice: (line.voice * Math.sqrt(line.length) * turns) / (turns + HALF_TURN) }));
   let [best, most] = [0, -Infinity];
   for (let yaw = -MOST_YAW; yaw <= MOST_YAW; yaw += STEP) {
     const votes = votesFor(telling, rayOf('along', { roll, pitch, yaw }));

@@ -6,26 +6,30 @@ import { announce, announceIn } from '../data/events';
 import { DeliveryEntity, MixEntity, ShotEntity, type Shot } from '../data/entities';
 import { send } from '../jobs/queues';
 import type { Workshop } from '../jobs/workshop';
+import { ORDERS, QUALITY } from '../picture/orders';
 import { isUuid, notFound, Problem, uuid, valid } from './problem';
 
 const order = Joi.object({
   shots: Joi.array().items(uuid).min(1).max(500).required(),
-  quality: Joi.number().integer().min(50).max(100).default(95),
+  orders: Joi.array().items(Joi.valid(...Object.keys(ORDERS))).min(1).max(Object.keys(ORDERS).length).unique().default(['full']),
+  quality: Joi.number().integer().min(50).max(100).default(QUALITY),
 });
 
 const safeName = (label: string): string => label.normalize('NFC').replace(/[^\p{L}\p{N} _-]+/gu, '').trim().replace(/\s+/g, '-') || 'picture';
 
-/** Names of a shoot's pictures by shot: shots that are labelled alike get distinct ones, in the order of the shoot. */
-function pictureNames(shots: readonly Shot[]): Map<string, string> {
-  const names = new Map<string, string>();
+/** Names of a shoot's pictures by shot and order: shots that are labelled alike get distinct ones, in the order of the shoot. */
+function pictureNames(shots: readonly Shot[]): Map<string, Readonly<Record<string, string>>> {
+  const names = new Map<string, Readonly<Record<string, string>>>();
+  const all = (stem: string): Record<string, string> => Object.fromEntries(Object.keys(ORDERS).map((each) => [each, `${stem}${each === 'full' ? '' : `-${each}`}.jpg`]));
   const taken = new Set<string>();
   for (const { id, label } of [...shots].sort((a, b) => a.position - b.position || a.id.localeCompare(b.id))) {
     const stem = safeName(label);
-    let name = stem;
+    let own = all(stem);
     // Case does not make files distinct everywhere.
-    for (let n = 2; taken.has(name.toLowerCase()); n++) name = `${stem}-${n}`;
-    taken.add(name.toLowerCase());
-    names.set(id, `${name}.jpg`);
+    const isTaken = (): boolean => Object.values(own).some((name) => taken.has(name.toLowerCase()));
+    for (let n = 2; isTaken(); n++) own = all(`${stem}-${n}`);
+    Object.values(own).forEach((name) => taken.add(name.toLowerCase()));
+    names.set(id, own);
   }
   return names;
 }
@@ -45,7 +49,7 @@ export function deliveryRoutes({ database, boss, store }: Workshop): Router {
   });
 
   router.post('/deliveries', async (request, response) => {
-    const body = valid<{ shots: string[]; quality: number }>(order, request.body);
+    const body = valid<{ shots: string[]; orders: string[]; quality: number }>(order, request.body);
     const shots = await database.getRepository(ShotEntity).findBy({ id: In(body.shots), retired: false });
     if (shots.length !== new Set(body.shots).size) throw notFound('shot');
     const unready = shots.filter((shot) => shot.state !== 'mixed');
@@ -54,14 +58,16 @@ export function deliveryRoutes({ database, boss, store }: Workshop): Router {
     const ids = await database.transaction(async (manager) => {
       const made: string[] = [];
       for (const shot of shots.sort((a, b) => a.position - b.position)) {
-        const id = randomUUID();
         // What is ordered is what is made, whatever is changed until its turn comes.
         const mix = await manager.getRepository(MixEntity).findOneBy({ shotId: shot.id });
         if (!mix) throw new Problem(409, 'Not ready', `${shot.label} is being lined up again. Wait until it shows its picture.`);
-        await manager.getRepository(DeliveryEntity).insert({ id, shotId: shot.id, document: mix.document as never, name: names.get(shot.id)!, quality: body.quality, state: 'waiting', progress: 0, why: '', bytes: null, attempts: 0 });
-        await send(boss, 'deliver', { delivery: id }, { within: manager });
-        await announceIn(manager, { kind: 'delivery', delivery: id });
-        made.push(id);
+        for (const each of body.orders) {
+          const id = randomUUID();
+          await manager.getRepository(DeliveryEntity).insert({ id, shotId: shot.id, document: mix.document as never, name: names.get(shot.id)![each], order: each, quality: body.quality, state: 'waiting', progress: 0, why: '', bytes: null, attempts: 0 });
+          await send(boss, 'deliver', { delivery: id }, { within: manager });
+          await announceIn(manager, { kind: 'delivery', delivery: id });
+          made.push(id);
+        }
       }
       return made;
     });
@@ -86,8 +92,8 @@ export function deliveryRoutes({ database, boss, store }: Workshop): Router {
     if (!delivery.document) throw new Problem(409, 'Not kept', 'This delivery is from before documents were kept with them. Deliver the shot again.');
     const id = randomUUID();
     await database.transaction(async (manager) => {
-      const { shotId, document, name, quality } = delivery;
-      await manager.getRepository(DeliveryEntity).insert({ id, shotId, document: document as never, name, quality, state: 'waiting', progress: 0, why: '', bytes: null, attempts: 0 });
+      const { shotId, document, name, order: as, quality } = delivery;
+      await manager.getRepository(DeliveryEntity).insert({ id, shotId, document: document as never, name, order: as, quality, state: 'waiting', progress: 0, why: '', bytes: null, attempts: 0 });
       await send(boss, 'deliver', { delivery: id }, { within: manager });
       await announceIn(manager, { kind: 'delivery', delivery: id });
     });

@@ -17,8 +17,8 @@ import { readShot } from '@zaddle/core/read/readShot';
 import { outlineRegions } from '@zaddle/core/window/outlineRegions';
 import { changedLines } from '../picture/changedLines';
 import { encodeLinearTiff } from '../picture/encodePicture';
-import { fileOfOrder, inOrder, ORDERS } from './orders';
 import { newTools } from '../picture/kernels';
+import { fileOfOrder, inOrder, ORDERS, QUALITY } from '../picture/orders';
 import { PlainError } from '../picture/limits';
 import { readCard, type Card } from '../picture/readCard';
 import { closeRenderPool } from '../picture/renderPool';
@@ -110,7 +110,7 @@ async function processShot(card: Card, shot: SortedShot, name: string, options: 
     const pixels = card.shelf ? await renderPicture({ ...prepared, mix }, card.shelf, size, kind) : await makePicture({ ...prepared, mix }, card.openable, { size, kind, folder: tmpdir() });
     rendering += now() - begun;
     const file = `${name}${options.order.length > 1 && !options.linear ? `-${order}` : ''}.${options.linear ? 'tif' : 'jpg'}`;
-    const made = options.linear ? { ...size, file: await encodeLinearTiff(pixels) } : await fileOfOrder(pixels, ORDERS[order], meta);
+    const made = options.linear ? { ...size, file: await encodeLinearTiff(pixels) } : await fileOfOrder(pixels, ORDERS[order], QUALITY, meta);
     await writeFile(join(options.out, file), made.file);
     outputs.push({ order, file, width: made.width, height: made.height, bytes: made.file.length, geometry: mix.geometry, full: size });
   }

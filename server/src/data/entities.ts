@@ -100,6 +100,8 @@ export interface Delivery {
   /** The mix as it stood when the picture was ordered; null for deliveries from before it was kept. */
   document: MixDocument | null;
   name: string;
+  /** Name of the order that it was delivered by. */
+  order: string;
   quality: number;
   state: 'waiting' | 'running' | 'done' | 'failed';
   progress: number;
@@ -182,7 +184,7 @@ export const GroupingStepEntity = new EntitySchema<GroupingStep>({
 export const DeliveryEntity = new EntitySchema<Delivery>({
   name: 'Delivery', tableName: 'deliveries',
   columns: {
-    id: uuid, shotId: { type: 'uuid', name: 'shot_id' }, document: { type: 'jsonb', nullable: true, select: false }, name: text, quality: { type: 'integer' }, state: text, progress: { type: 'double precision' }, why: text,
+    id: uuid, shotId: { type: 'uuid', name: 'shot_id' }, document: { type: 'jsonb', nullable: true, select: false }, name: text, order: { type: 'text', name: 'ordered_as' }, quality: { type: 'integer' }, state: text, progress: { type: 'double precision' }, why: text,
     bytes: { type: 'bigint', nullable: true }, attempts: { type: 'integer' }, createdAt: { type: 'timestamptz', name: 'created_at', createDate: true },
   },
 });

@@ -8,8 +8,8 @@ import { unpackPixels } from '../data/proxyFile';
 import { foundOf } from '../found/foundStore';
 import { openable } from '../picture/openFrame';
 import { changedLines } from '../picture/changedLines';
-import { encodeJpeg } from '../picture/encodePicture';
 import { newTools } from '../picture/kernels';
+import { fileOfOrder, inOrder, ORDERS } from '../picture/orders';
 import { makePicture } from '../picture/makePicture';
 import { framesToRender } from '../picture/renderPicture';
 import { PlainError } from '../picture/limits';
@@ -22,7 +22,7 @@ import type { Workshop } from './workshop';
 const exifDate = (milliseconds: number | null): string | null => (milliseconds === null ? null : new Date(milliseconds).toISOString().slice(0, 19).replace(/-/g, ':').replace('T', ' '));
 
 /**
- * Renders a delivery at full size as the mix stood when it was ordered, and keeps the JPEG in the store. Doing it twice gives
+ * Renders a delivery as the mix stood when it was ordered, cropped and sized by its order, and keeps the JPEG in the store. Doing it twice gives
  * the same bytes.
  */
 export async function deliverTask(workshop: Workshop, id: string, claim: Claim = ALONE): Promise<void> {
@@ -37,7 +37,8 @@ export async function deliverTask(workshop: Workshop, id: string, claim: Claim =
     await announce(database, { kind: 'delivery', delivery: id });
   };
   await progress(0.05);
-  const mix = await mixOf(workshop, id, delivery.shotId);
+  const order = ORDERS[delivery.order];
+  const mix = inOrder(await mixOf(workshop, id, delivery.shotId), order);
   const members = await database.getRepository(FrameEntity).findBy({ id: In(Object.keys(mix.frames)) });
   const missing = Object.keys(mix.frames).length - members.length;
   if (missing > 0) throw new PlainError(`${missing === 1 ? 'A frame' : `${missing} frames`} that this picture is made from ${missing === 1 ? 'was' : 'were'} deleted. Add the file again and start the mix anew.`);
@@ -52,7 +53,7 @@ export async function deliverTask(workshop: Workshop, id: string, claim: Claim =
   await progress(0.8);
   const reference = members.find((frame) => frame.id === mix.reference);
   const changed = changedLines(mix, (id) => members.find((frame) => frame.id === id)?.name ?? 'a frame');
-  const file = await encodeJpeg(pixels, delivery.quality, { changed, description: `Joined from ${framesToRender(prepared).length} frames`, taken: exifDate(reference?.facts?.takenAt ?? null), longerSide: null });
+  const { file } = await fileOfOrder(pixels, order, delivery.quality, { changed, description: `Joined from ${framesToRender(prepared).length} frames`, taken: exifDate(reference?.facts?.takenAt ?? null) });
   if (!(await claim.isMine(database.manager))) return;
   await store.putDerived('delivery', id, file);
   await database.transaction(async (manager) => {

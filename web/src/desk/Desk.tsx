@@ -11,6 +11,8 @@ import { seenBox, uncropped } from '@zaddle/core/mix/frameMix';
 import { leaningReading } from '@zaddle/core/read/leaningReading';
 import { inventedReadings } from '@zaddle/core/read/inventedReadings';
 import type { Reading } from '@zaddle/core/read/readings';
+import { OrderChoice } from '../outbox/OrderChoice';
+import { useOrders } from '../outbox/orders';
 import { useDeliverMutation, useShotQuery, type Frame, type Shot, type ShotDetail } from '../store/api';
 import { dustAsked, opened, panelOpened, spotSearched, type Panel } from '../store/deskSlice';
 import { useAppDispatch, useAppSelector } from '../store/store';
@@ -80,6 +82,7 @@ function OpenDesk({ shot, frames, dust, edits }: { shot: Shot; frames: readonly 
   const dispatch = useAppDispatch();
   const navigate = useNavigate();
   const [deliver] = useDeliverMutation();
+  const choice = useOrders();
   const view = useSyncExternalStore(edits.subscribe, edits.view);
   /** The mix in the middle of a drag. */
   const [draft, setDraft] = useState<MixDocument | null>(null);
@@ -144,7 +147,7 @@ function OpenDesk({ shot, frames, dust, edits }: { shot: Shot; frames: readonly 
     if (direction === 'undo' ? view.canUndo : view.canRedo) add({ kind: direction });
   };
   const send = async (): Promise<void> => {
-    await deliver({ shots: [shot.id], quality: 95 }).unwrap().then(() => navigate('/outbox'), failed);
+    await deliver({ shots: [shot.id], orders: choice.orders, quality: 95 }).unwrap().then(() => navigate('/outbox'), failed);
   };
   const mixNow = useCallback(() => edits.view().document, [edits]);
   const actions = usePassActions(mixNow, selected, chosen, act);
@@ -180,6 +183,7 @@ function OpenDesk({ shot, frames, dust, edits }: { shot: Shot; frames: readonly 
           <Versions shot={shot.id} saved={view.saving === 'saved'} onBack={(version) => add({ kind: 'version', version })} />
           <Button size="compact-sm" variant="default" disabled={!view.canUndo} onClick={() => step('undo')}>Undo</Button>
           <Button size="compact-sm" variant="default" disabled={!view.canRedo} onClick={() => step('redo')}>Redo</Button>
+          <OrderChoice {...choice} small />
           <Button size="compact-sm" onClick={() => void send()}>Deliver</Button>
         </Group>
       </div>

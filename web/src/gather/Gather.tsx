@@ -1,3 +1,4 @@
+import { useOrders } from '../outbox/orders';
 import { DndContext, DragOverlay, PointerSensor, useSensor, useSensors, type DragEndEvent } from '@dnd-kit/core';
 import { Progress } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
@@ -48,6 +49,7 @@ function Loaded({ shoot }: { shoot: ShootDetail }) {
   // As state, so that the list below learns of the element once it is there.
   const [scroller, setScroller] = useState<HTMLElement | null>(null);
   const [deliver, { isLoading: delivering }] = useDeliverMutation();
+  const choice = useOrders();
   const [regroup] = useRegroupMutation();
   const [step] = useRegroupStepMutation();
   const [mark] = useMarkMutation();
@@ -84,7 +86,7 @@ function Loaded({ shoot }: { shoot: ShootDetail }) {
     }
   };
   const deliverAll = async (): Promise<void> => {
-    await deliver({ shots: shoot.shots.filter((s) => s.state === 'mixed').map((s) => s.id), quality: 95 }).unwrap().then(() => navigate('/outbox'), failed);
+    await deliver({ shots: shoot.shots.filter((s) => s.state === 'mixed').map((s) => s.id), orders: choice.orders, quality: 95 }).unwrap().then(() => navigate('/outbox'), failed);
   };
   const rejected = shoot.frames.filter((f) => f.state === 'rejected');
   const dropped = shoot.frames.filter((f) => f.dropped).sort(byTime);
@@ -95,7 +97,7 @@ function Loaded({ shoot }: { shoot: ShootDetail }) {
 
   return (
     <main className="page" ref={setScroller} onDragOver={(e) => { e.preventDefault(); setOver(true); }} onDragLeave={() => setOver(false)} onDrop={dropFiles} data-testid="gather">
-      <GatherHead shoot={shoot} delivering={delivering} onStep={undo} onAdd={() => picker.current?.click()} onDeliver={() => void deliverAll()} />
+      <GatherHead choice={choice} shoot={shoot} delivering={delivering} onStep={undo} onAdd={() => picker.current?.click()} onDeliver={() => void deliverAll()} />
       <input ref={picker} type="file" multiple hidden data-testid="file-picker" onChange={(e) => { void send([...(e.currentTarget.files ?? [])]); e.currentTarget.value = ''; }} />
       {(over || shoot.frames.length === 0) && <div className="drop">{over ? 'Let go to add these files.' : 'Drop a camera card or files here, or use “Add files”. What is dropped twice counts once.'}</div>}
       {upload && (

@@ -1,8 +1,11 @@
 import { Button, Group } from '@mantine/core';
 import dayjs from 'dayjs';
+import { OrderChoice } from '../outbox/OrderChoice';
+import type { useOrders } from '../outbox/orders';
 import type { ShootDetail } from '../store/api';
 
 interface GatherHeadProps {
+  readonly choice: ReturnType<typeof useOrders>;
   readonly shoot: ShootDetail;
   readonly delivering: boolean;
   readonly onStep: (direction: 'undo' | 'redo') => void;
@@ -11,7 +14,7 @@ interface GatherHeadProps {
 }
 
 /** Which shoot this is, and what can be done with all of it. */
-export function GatherHead({ shoot, delivering, onStep, onAdd, onDeliver }: GatherHeadProps) {
+export function GatherHead({ choice, shoot, delivering, onStep, onAdd, onDeliver }: GatherHeadProps) {
   const all = shoot.shots.length;
   const mixed = shoot.shots.filter((s) => s.state === 'mixed').length;
   // One that failed does not hold up the others.
@@ -24,6 +27,7 @@ export function GatherHead({ shoot, delivering, onStep, onAdd, onDeliver }: Gath
         <Button variant="default" disabled={!shoot.canUndo} onClick={() => onStep('undo')}>Undo</Button>
         <Button variant="default" disabled={!shoot.canRedo} onClick={() => onStep('redo')}>Redo</Button>
         <Button variant="default" onClick={onAdd}>Add files</Button>
+        <OrderChoice {...choice} />
         <Button onClick={onDeliver} disabled={!settled} loading={delivering}>Deliver {settled && mixed < all ? `${mixed} of ${all}` : `all ${all}`} shots</Button>
       </Group>
     </Group>

@@ -2,6 +2,7 @@ import { Button, Progress } from '@mantine/core';
 import dayjs from 'dayjs';
 import { failed } from '../frame/failed';
 import { useConfirm } from '../frame/useConfirm';
+import { ORDER_WORDS } from './orders';
 import { useDeleteDeliveryMutation, useDeliverAgainMutation, useDeliveriesQuery, useRetryMutation, type Delivery } from '../store/api';
 
 const size = (bytes: string | null): string => (bytes === null ? '' : `${(Number(bytes) / 1e6).toFixed(1)} MB`);
@@ -38,7 +39,7 @@ export function Outbox() {
               <tr key={d.id} data-state={d.state}>
                 <td><strong>{d.name}</strong></td>
                 <td>{dayjs(d.createdAt).format('ddd HH:mm:ss')}</td>
-                <td className="soft">JPEG {d.quality}, full size, sRGB</td>
+                <td className="soft">JPEG {d.quality}, {ORDER_WORDS[d.order].what}, sRGB</td>
                 <td>{size(d.bytes)}</td>
                 <td><State delivery={d} /></td>
                 <td><button className="quiet" aria-label={`Delete ${d.name}`} onClick={() => ask({ title: `Delete ${d.name}?`, act: 'Delete', text: 'The delivered picture goes; the shot and its mix stay, and can be delivered again.', onYes: () => void remove(d.id) })}>Delete…</button></td>

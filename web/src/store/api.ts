@@ -63,10 +63,13 @@ export interface ShotDetail {
   /** Dust on the sensor, told by other shots of the visit: middle and radius, longer sides of the reference. */
   readonly dust: readonly Speck[];
 }
+/** What is delivered of a picture. */
+export type OrderName = 'full' | 'listing' | 'web' | 'print';
 export interface Delivery {
   readonly id: string;
   readonly shotId: string;
   readonly name: string;
+  readonly order: OrderName;
   readonly quality: number;
   readonly state: 'waiting' | 'running' | 'done' | 'failed';
   readonly progress: number;
@@ -146,7 +149,7 @@ export const api = createApi({
     labels: build.query<string[], string>({ query: (shoot) => `shoots/${shoot}/labels`, providesTags: ['Shoot'] }),
     live: build.query<LiveView, void>({ query: () => 'live', providesTags: ['Live'] }),
     deliveries: build.query<Delivery[], void>({ query: () => 'deliveries', providesTags: ['Deliveries'] }),
-    deliver: build.mutation<{ ids: string[] }, { shots: string[]; quality: number }>({ query: (body) => ({ url: 'deliveries', method: 'POST', body }), invalidatesTags: ['Deliveries'] }),
+    deliver: build.mutation<{ ids: string[] }, { shots: string[]; orders: readonly OrderName[]; quality: number }>({ query: (body) => ({ url: 'deliveries', method: 'POST', body }), invalidatesTags: ['Deliveries'] }),
     deliverAgain: build.mutation<{ id: string }, string>({ query: (id) => ({ url: `deliveries/${id}/again`, method: 'POST' }), invalidatesTags: ['Deliveries'] }),
     retry: build.mutation<{ id: string }, string>({ query: (id) => ({ url: `deliveries/${id}/retry`, method: 'POST' }), invalidatesTags: ['Deliveries'] }),
   }),

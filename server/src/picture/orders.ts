@@ -3,8 +3,9 @@ import { USUAL_SHARPENING } from '@zaddle/core/finish/sharpen';
 import type { Pixels } from '@zaddle/core/image/plane';
 import { cropOf, frameMix, framingOf, keptCrop } from '@zaddle/core/mix/frameMix';
 import type { Mix, Sharpening } from '@zaddle/document';
-import { encodeJpeg, type DeliveryMeta } from '../picture/encodePicture';
-import { sharpenPicture } from '../picture/sharpenPicture';
+import { encodeJpeg, type DeliveryMeta } from './encodePicture';
+import { PlainError } from './limits';
+import { sharpenPicture } from './sharpenPicture';
 
 /** What is delivered of each picture. */
 export interface Order {
@@ -26,8 +27,8 @@ export const ORDERS: Readonly<Record<string, Order>> = {
   print: { ratio: 3 / 2, longerSide: null, mostBytes: null, ppi: 300 },
 };
 
-/** Quality that files have where they may, and the least that a limit of bytes may bring it to. */
-const QUALITY = 95;
+/** Quality that files have where nobody says otherwise, and the least that a limit of bytes may bring it to. */
+export const QUALITY = 95;
 const LEAST_QUALITY = 40;
 const STEP = 5;
 /** Pictures made this much smaller are sharpened once more, for their size. */
@@ -59,14 +60,14 @@ async function atSize(pixels: Pixels, { ratio, longerSide }: Order): Promise<Pix
 }
 
 /**
- * A finished picture as the file that an order asks for.
- * @throws Error where no quality is small enough for its limit of bytes.
+ * A finished picture as the file that an order asks for. @param best quality, 1..100, that it has unless that makes it too large
+ * @throws PlainError where no quality is small enough for its limit of bytes.
  */
-export async function fileOfOrder(pixels: Pixels, order: Order, meta: Omit<DeliveryMeta, 'longerSide' | 'ppi'>): Promise<{ readonly file: Buffer; readonly width: number; readonly height: number }> {
+export async function fileOfOrder(pixels: Pixels, order: Order, best: number, meta: Omit<DeliveryMeta, 'longerSide' | 'ppi'>): Promise<{ readonly file: Buffer; readonly width: number; readonly height: number }> {
   const sized = await atSize(pixels, order);
-  for (let quality = QUALITY; quality >= LEAST_QUALITY; quality -= STEP) {
+  for (let quality = best; quality >= Math.min(best, LEAST_QUALITY); quality -= STEP) {
     const file = await encodeJpeg(sized, quality, { ...meta, longerSide: null, ppi: order.ppi });
     if (order.mostBytes === null || file.length <= order.mostBytes) return { file, width: sized.width, height: sized.height };
   }
-  throw new Error(`no JPEG of it is smaller than ${order.mostBytes! / 1e6} MB`);
+  throw new PlainError(`No JPEG of this picture is smaller than the ${order.mostBytes! / 1e6} MB that the order allows. Deliver it smaller.`);
 }
