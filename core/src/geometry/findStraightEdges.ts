@@ -39,26 +39,38 @@ function findSteps(plane: Plane, acrossX: boolean): Steps {
   return { offset, sign };
 }
 
-/** Links steps from line to line into chains of (position across, position along). */
-function linkChains({ offset, sign }: Steps, w: number, h: number, acrossX: boolean): [number, number][][] {
+/** Where the step next to a place on a line is that goes on a chain; negative: nowhere. */
+function nextAt(sign: Int8Array, used: Uint8Array, row: number, step: number, here: number, length: number, wanted: number): number {
+  for (let k = 0; k < 3; k++) {
+    const c = here + (k === 2 ? 1 : -k);
+    const p = row + c * step;
+    if (c >= 2 && c < length - 2 && sign[p] === wanted && used[p] === 0) return c;
+  }
+  return -1;
+}
+
+/** Links steps from line to line into chains of (position across, position along) of at least so many. */
+function linkChains({ offset, sign }: Steps, w: number, h: number, acrossX: boolean, least: number): [number, number][][] {
   const [lines, length, lineStep, step] = acrossX ? [h, w, w, 1] : [w, h, 1, w];
   const used = new Uint8Array(w * h);
   const chains: [number, number][][] = [];
+  // Most chains are short: only what is long enough becomes one.
+  const across = new Float64Array(lines);
   for (let line = 2; line < lines - 2; line++) {
     for (let at = 2; at < length - 2; at++) {
       const i = line * lineStep + at * step;
       if (sign[i] === 0 || used[i]) continue;
-      const chain: [number, number][] = [];
       let here = at;
-      for (let k = line; k < lines - 2; k++) {
-        const q = [here, here - 1, here + 1].find((c) => c >= 2 && c < length - 2 && sign[k * lineStep + c * step] === sign[i] && !used[k * lineStep + c * step]);
-        if (q === undefined) break;
-        const p = k * lineStep + q * step;
+      let end = line;
+      for (; end < lines - 2; end++) {
+        const q = nextAt(sign, used, end * lineStep, step, here, length, sign[i]);
+        if (q < 0) break;
+        const p = end * lineStep + q * step;
         used[p] = 1;
-        chain.push([q + offset[p], k]);
+        across[end] = q + offset[p];
         here = q;
       }
-      chains.push(chain);
+      if (end - line >= least) chains.push(Array.from({ length: end - line }, (_, k) => [across[line + k], line + k]));
     }
   }
   return chains;
@@ -89,7 +101,7 @@ export function findStraightEdges(plane: Plane): Edge[] {
   const side = Math.max(w, h);
   const edges: Edge[] = [];
   for (const acrossX of [true, false]) {
-    for (const chain of linkChains(findSteps(plane, acrossX), w, h, acrossX)) {
+    for (const chain of linkChains(findSteps(plane, acrossX), w, h, acrossX, LEAST_LENGTH * side)) {
       split(chain, LARGEST_BEND * side, LEAST_LENGTH * side, (part) => edges.push(Float64Array.from(part.flatMap(([across, along]) => (acrossX ? [across, along] : [along, across])))));
     }
   }
