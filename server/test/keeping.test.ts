@@ -205,6 +205,8 @@ describe('changes of one mix from several places', () => {
     expect((await command(shot, { kind: 'changePass', id: fresh.document.passes[0].id, changes: { opacity: 0.3 } }, headers(revision))).status).toBe(409);
   });
 
+  const FRAMING = { roll: 0, pitch: 0, yaw: 0, focal: 0.7, strength: 1, turn: 0, stretch: 1, lines: [], ratio: null, crop: null };
+  const BAND = { hue: 30, width: 20, softness: 10, shift: 0, chroma: 1, lightness: 0 };
   test('what would break the picture is refused', async () => {
     const { document } = (await detail(shot)).mix!;
     const [id, use] = Object.entries(document.frames)[0];
@@ -218,6 +220,9 @@ describe('changes of one mix from several places', () => {
       { kind: 'changePass', id: pass.id, changes: { toString: 1 } },
       { kind: 'addFrame', id: 'x', use }, { kind: 'addFrame', id: randomUUID(), use }, { kind: 'addFrame', id: '__proto__', use }, { kind: 'addFrame', id: foreign, use },
       { kind: 'changeMix', changes: { width: 100_000, height: 100_000 } },
+      ...[{ ...FRAMING, roll: 90 }, { ...FRAMING, focal: 0 }, { ...FRAMING, crop: { at: [0, 0], width: 1e9, height: 1 } }, { ...FRAMING, lines: Array.from({ length: 9 }, () => ({ from: [0, 0], to: [1, 1] })) }, { ...FRAMING, toString: 1 }, 'level'].map((framing) => ({ kind: 'changeMix', changes: { framing } })),
+      ...[{ amount: 99, radius: 1, edges: 0, halo: 0 }, { amount: 1, radius: 0, edges: 0, halo: 0 }, { amount: 1 }, []].map((sharpening) => ({ kind: 'changeMix', changes: { sharpening } })),
+      ...[Array.from({ length: 13 }, () => BAND), [{ ...BAND, hue: 400 }], [{ ...BAND, width: 0 }], {}].map((bands) => ({ kind: 'changePass', id: document.passes.find((p) => p.kind === 'adjust')!.id, changes: { bands } })),
       ...[[0, 0, 0, 0, 0, 0, 0, 0, 0], [1e308, 0, 0, 0, 1e308, 0, 1e308, 1e308, 1e308], [1, 0, 1e7, 0, 1, 0, 0, 0, 1], [-1, 0, 0, 0, 1, 0, 0, 0, 1]].map((geometry) => ({ kind: 'changeMix', changes: { geometry } })),
       ...[[1e300, 0, 0, 0, 1e300, 0, 0, 0, 1e-300], [1, 0, 0, 0, 1, 0, 1, 1, -300], [1e-3, 0, 0, 0, 1, 0, 0, 0, 1]].map((alignment) => ({ kind: 'changePass', id: pass.id, changes: { source: { kind: 'frame', frame: id }, alignment } })),
       { kind: 'several', commands: document.passes.map((p) => ({ kind: 'removePass', id: p.id })) },
