@@ -68,7 +68,7 @@ function Saving({ view: { saving, unsent, savedAt } }: { view: QueueView }) {
   }, []);
   const ago = savedAt === null ? null : Math.round((Date.now() - savedAt) / 1000);
   const text = saving === 'away' ? `Server away: ${unsent} ${unsent === 1 ? 'change' : 'changes'} kept here, will be sent` : saving === 'saving' ? 'Saving' : ago === null ? '' : ago < 5 ? 'Saved' : `Saved ${ago < 90 ? `${ago} s` : `${Math.round(ago / 60)} min`} ago`;
-  return <span className={saving === 'away' ? 'saving late' : 'saving soft'} role="status" data-testid="saving" data-saving={saving}>{text}</span>;
+  return <span className={saving === 'away' ? 'saving late' : 'saving soft'} role="status" title={text} data-testid="saving" data-saving={saving}>{text}</span>;
 }
 
 /** Whether a command would leave a pass as it is: a control that was touched and let go. */
@@ -177,7 +177,7 @@ function OpenDesk({ shot, frames, dust, edits }: { shot: Shot; frames: readonly 
       <div className="rail">
         <Link to={`/shoots/${shot.shootId}`} style={{ color: 'inherit' }}>← {shot.label}</Link>
         <Rail shot={shot} mix={mix} />
-        <Group ml="auto" gap={6} wrap="nowrap">
+        <Group className="acts" gap={6} wrap="nowrap">
           <Saving view={view} />
           <History shot={shot.id} saved={view.saving === 'saved'} onStep={(by) => { for (let k = 0; k < Math.abs(by); k++) add({ kind: by < 0 ? 'undo' : 'redo' }); }} />
           <Versions shot={shot.id} saved={view.saving === 'saved'} onBack={(version) => add({ kind: 'version', version })} />
