@@ -107,7 +107,7 @@ describe('delivery', () => {
     const worker = rig.startWorker();
     const { status, body } = await rig.post<{ ids: string[] }>('/api/deliveries', { shots: [...shots, ...[]], quality: 90 });
     expect(status).toBe(202);
-    const deliveries = () => rig.get<{ id: string; state: string; attempts: number; bytes: string; name: string }[]>('/api/deliveries');
+    const deliveries = () => rig.get<{ id: string; shotId: string; state: string; attempts: number; bytes: string; name: string }[]>('/api/deliveries');
     // All workers die while they have a delivery in hand, the one of the first test included.
     while (((await rig.served.workshop.database.query("SELECT 1 FROM deliveries WHERE state = 'running'")) as unknown[]).length === 0) await new Promise((resolve) => setTimeout(resolve, 2));
     worker.kill('SIGKILL');
@@ -118,7 +118,10 @@ describe('delivery', () => {
     expect(Math.max(...done.map((d) => d.attempts))).toBeGreaterThan(1);
     const file = Buffer.from(await (await fetch(`${rig.url}/api/deliveries/${done[0].id}/file`)).arrayBuffer());
     const meta = await sharp(file).metadata();
-    expect([meta.format, meta.width, meta.height, meta.hasProfile]).toEqual(['jpeg', 600, 400, true]);
+    // As large as its mix, which may have been straightened.
+    const { width, height } = (await rig.get<{ mix: { document: { width: number; height: number } } }>(`/api/shots/${done[0].shotId}`)).mix.document;
+    expect([meta.format, meta.width, meta.height, meta.hasProfile]).toEqual(['jpeg', width, height, true]);
+    expect(width).toBeGreaterThan(540);
   });
 
   test('orders for what is not there or not possible are refused', async () => {
