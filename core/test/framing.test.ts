@@ -116,7 +116,9 @@ describe('the framing that is proposed', () => {
     const out = frameMix(plain, steep);
     expect(out.width * out.height).toBeGreaterThan(0.6 * W * H);
   });
-  test('is as shot where nothing tells', () => {
+  test('is as shot where nothing tells, or where the camera stood as level as anybody sees', () => {
+    expect(proposeFraming(plain, found({ upright: { roll: 0.04, pitch: -0.08 } }), 0.72)).toEqual(asShot(0.72));
+    expect(proposeFraming(plain, found({ upright: { roll: 0.06, pitch: 0 } }), 0.72).roll).toBe(0.06);
     expect(proposeFraming(plain, found({ upright: null, verticals: 1 }), 0.72)).toEqual(asShot(0.72));
   });
   test('knows the focal length from what files tell of 35 mm film', () => {

@@ -15,6 +15,8 @@ export function focalOf({ focal35, width, height }: Pick<FrameFacts, 'focal35' |
 /** A wall that is faced this nearly was meant to be faced, degrees; and level edges that must say so. */
 const FACED = 1.5;
 const SURELY_LEVEL = 10;
+/** Degrees of roll and of pitch within which a camera stands level: less than anybody sees, and not worth an interpolation. */
+const STANDS = { roll: 0.05, pitch: 0.1 };
 /** Share of the picture that straightening may cost at most unasked, and strengths that are tried for it. */
 const COSTS = 0.35;
 const STRENGTHS = [1, 0.75, 0.5, 0.25, 0];
@@ -27,6 +29,7 @@ export function proposeFraming(mix: Mix, { upright, yaw, horizontals }: StanceFo
   const plain = asShot(focal);
   if (!upright) return plain;
   const faced = yaw !== null && Math.abs(yaw) <= FACED && horizontals >= SURELY_LEVEL ? yaw : 0;
+  if (faced === 0 && Math.abs(upright.roll) < STANDS.roll && Math.abs(upright.pitch) < STANDS.pitch) return plain;
   const tried = STRENGTHS.map((strength): Framing => ({ ...plain, ...upright, yaw: faced, strength }));
   return tried.find((framing) => shareShown({ ...mix, ...frameMix(mix, framing) }) >= 1 - COSTS) ?? plain;
 }
