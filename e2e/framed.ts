@@ -16,7 +16,7 @@ export function inOutput(mix: Pick<MixDocument, 'geometry'>, u: number, v: numbe
   return [x, y];
 }
 
-/** Angle off upright, degrees, of a line of the reference in the output. @param line its ends, x and y alternating */
+/** Angle off plumb, degrees, of a line of the reference in the output. @param line its ends, x and y alternating */
 export function angleOf(mix: Pick<MixDocument, 'geometry'>, [x0, y0, x1, y1]: readonly number[]): number {
   const [a, b] = [inOutput(mix, x0, y0), inOutput(mix, x1, y1)];
   return (Math.atan2(b[0] - a[0], b[1] - a[1]) * 180) / Math.PI;

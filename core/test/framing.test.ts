@@ -16,7 +16,7 @@ const IDENTITY = [1, 0, 0, 0, 1, 0, 0, 0, 1] as const;
 const plain: Mix = { reference: 'a', lens: { ...NO_LENS, k1: 0.02 }, corrects: { distortion: true, fringes: true, falloff: true }, response: [], geometry: IDENTITY, width: W, height: H, frames: { a: use(IDENTITY), b: use([1, 0, 40, 0, 1, -25, 0, 0, 1]) }, merge: ['a'], passes: [light('a')] };
 const between = (low: number, high: number): fc.Arbitrary<number> => fc.double({ min: low, max: high, noNaN: true });
 const framings: fc.Arbitrary<Framing> = fc.record({ roll: between(-6, 6), pitch: between(-15, 15), yaw: between(-10, 10), strength: between(0, 1), turn: between(-5, 5), stretch: between(0.85, 1.2) }).map((r) => ({ ...asShot(0.72), ...r }));
-const found = (more: Partial<StanceFound>): StanceFound => ({ upright: { roll: 1, pitch: -4 }, yaw: null, verticals: 12, horizontals: 0, error: 0.05, ...more });
+const found = (more: Partial<StanceFound>): StanceFound => ({ plumb: { roll: 1, pitch: -4 }, yaw: null, verticals: 12, horizontals: 0, error: 0.05, ...more });
 
 /** Corners of an output in the reference. */
 const cornersOf = ({ geometry, width, height }: Pick<Mix, 'geometry' | 'width' | 'height'>): [number, number][] => [[0, 0], [width - 1, 0], [width - 1, height - 1], [0, height - 1]].map(([x, y]) => mapPoint(geometry, x, y));
@@ -106,20 +106,20 @@ describe('framing a mix', () => {
 });
 
 describe('the framing that is proposed', () => {
-  test('is upright; faces a wall only where it nearly does and many edges say so; costs no more than a third', () => {
+  test('is plumb; faces a wall only where it nearly does and many edges say so; costs no more than a third', () => {
     expect(proposeFraming(plain, found({}), 0.72)).toMatchObject({ roll: 1, pitch: -4, yaw: 0, strength: 1 });
     expect(proposeFraming(plain, found({ yaw: 1.1, horizontals: 30 }), 0.72).yaw).toBe(1.1);
     expect(proposeFraming(plain, found({ yaw: 1.1, horizontals: 5 }), 0.72).yaw).toBe(0);
     expect(proposeFraming(plain, found({ yaw: 4, horizontals: 30 }), 0.72).yaw).toBe(0);
-    const steep = proposeFraming(plain, found({ upright: { roll: 0, pitch: 24 } }), 0.72);
+    const steep = proposeFraming(plain, found({ plumb: { roll: 0, pitch: 24 } }), 0.72);
     expect(steep.strength).toBeLessThan(1);
     const out = frameMix(plain, steep);
     expect(out.width * out.height).toBeGreaterThan(0.6 * W * H);
   });
   test('is as shot where nothing tells, or where the camera stood as level as anybody sees', () => {
-    expect(proposeFraming(plain, found({ upright: { roll: 0.04, pitch: -0.08 } }), 0.72)).toEqual(asShot(0.72));
-    expect(proposeFraming(plain, found({ upright: { roll: 0.06, pitch: 0 } }), 0.72).roll).toBe(0.06);
-    expect(proposeFraming(plain, found({ upright: null, verticals: 1 }), 0.72)).toEqual(asShot(0.72));
+    expect(proposeFraming(plain, found({ plumb: { roll: 0.04, pitch: -0.08 } }), 0.72)).toEqual(asShot(0.72));
+    expect(proposeFraming(plain, found({ plumb: { roll: 0.06, pitch: 0 } }), 0.72).roll).toBe(0.06);
+    expect(proposeFraming(plain, found({ plumb: null, verticals: 1 }), 0.72)).toEqual(asShot(0.72));
   });
   test('knows the focal length from what files tell of 35 mm film', () => {
     expect(focalOf({ focal35: 24, width: 6000, height: 4000 })).toBeCloseTo(24 / 36, 6);
@@ -129,7 +129,7 @@ describe('the framing that is proposed', () => {
 });
 
 describe('what leans', () => {
-  const told = (upright: StanceFound['upright']) => ({ ...found({ upright }), frame: 'a', focal: 0.72 });
+  const told = (plumb: StanceFound['plumb']) => ({ ...found({ plumb }), frame: 'a', focal: 0.72 });
   test('is nothing in a picture that is straightened so, and goes with the strength', () => {
     const mix = (strength: number): Mix => ({ ...plain, ...frameMix(plain, { ...asShot(0.72), roll: 1, pitch: -6, strength }) });
     for (const angle of leaning(mix(1), { roll: 1, pitch: -6 }, 0.72)) expect(Math.abs(angle)).toBeLessThan(1e-6);

@@ -41,7 +41,7 @@ function edgeOf(stance: Stance, a: readonly number[], b: readonly number[], next
   }).flat());
 }
 
-/** Edges of a made-up room: upright and level ones, and as many that run anywhere. */
+/** Edges of a made-up room: plumb and level ones, and as many that run anywhere. */
 function roomEdges(stance: Stance, seed: number, count: number, k1 = 0): Edge[] {
   const next = seeded(seed);
   const spread = (r: number): number => r * (2 * next() - 1);
@@ -56,7 +56,7 @@ function roomEdges(stance: Stance, seed: number, count: number, k1 = 0): Edge[] 
 }
 
 describe('the straightening map', () => {
-  test('makes what is upright in the room upright, and the faced wall rectangular with its own proportions', () => {
+  test('makes what is plumb in the room plumb, and the faced wall rectangular with its own proportions', () => {
     fc.assert(fc.property(stances, between(-0.6, 0.2), between(-0.5, 0.2), (stance, x, y) => {
       const map = straightenMap(framed(stance), size);
       const corners = [[x, y], [x + 0.5, y], [x + 0.5, y + 0.3], [x, y + 0.3]].map(([u, v]) => mapPoint(map, ...taken(stance, [u, v, 2])!));
@@ -97,12 +97,12 @@ describe('how a camera stood', () => {
       const edges = roomEdges(stance, k * 131 + 7, 9, k1);
       if (edges.length < 27) continue;
       rooms++;
-      const { upright, yaw } = estimateStance(edges, size, { k1, k2: 0 }, FOCAL);
-      if (!upright) untold++;
+      const { plumb, yaw } = estimateStance(edges, size, { k1, k2: 0 }, FOCAL);
+      if (!plumb) untold++;
       else {
-        expect(Math.abs(upright.roll - stance.roll)).toBeLessThan(0.15);
+        expect(Math.abs(plumb.roll - stance.roll)).toBeLessThan(0.15);
         // An error of pitch shows by half of itself at the sides.
-        expect(Math.abs(upright.pitch - stance.pitch)).toBeLessThan(0.3);
+        expect(Math.abs(plumb.pitch - stance.pitch)).toBeLessThan(0.3);
         if (yaw === null || Math.abs(yaw - stance.yaw) > 0.4) askew++;
       }
     }
@@ -110,20 +110,20 @@ describe('how a camera stood', () => {
     // Nine level edges among nine that run anywhere: some of these are level for another yaw.
     expect(askew).toBeLessThanOrEqual(4);
   });
-  test('is not told where nothing is upright, and many lines of one leaning thing have one voice', () => {
+  test('is not told where nothing is plumb, and many lines of one leaning thing have one voice', () => {
     const next = seeded(4);
     const any = Array.from({ length: 14 }, () => {
       const [x, y, turn] = [300 + 900 * next(), 300 + 400 * next(), Math.PI * next()];
       return Float64Array.from({ length: 240 }, (_, i) => (i % 2 === 0 ? x + (i / 2) * Math.cos(turn) : y + ((i - 1) / 2) * Math.sin(turn)));
     });
-    expect(estimateStance(any.slice(0, 2), size, NO_DISTORTION, FOCAL)).toMatchObject({ upright: null, yaw: null });
-    expect(estimateStance([], size, NO_DISTORTION, FOCAL)).toMatchObject({ upright: null, yaw: null, verticals: 0 });
-    // Ten oars that lean by 6° against a wall at the side, beside five upright posts.
+    expect(estimateStance(any.slice(0, 2), size, NO_DISTORTION, FOCAL)).toMatchObject({ plumb: null, yaw: null });
+    expect(estimateStance([], size, NO_DISTORTION, FOCAL)).toMatchObject({ plumb: null, yaw: null, verticals: 0 });
+    // Ten oars that lean by 6° against a wall at the side, beside five plumb posts.
     const oars = Array.from({ length: 10 }, (_, k) => edgeOf({ roll: 0, pitch: 0, yaw: 0 }, [1.2 + 0.02 * k, -0.5, 3], [1.3 + 0.02 * k, 0.5, 3], next)!);
     const posts = [-1.4, -0.9, -0.2, 0.4, 0.9].map((x) => edgeOf({ roll: 0, pitch: 0, yaw: 0 }, [x, -0.5, 3], [x, 0.6, 3], next)!);
-    const { upright } = estimateStance([...oars, ...posts], size, NO_DISTORTION, FOCAL);
-    expect(Math.abs(upright!.roll)).toBeLessThan(0.1);
-    expect(Math.abs(upright!.pitch)).toBeLessThan(0.3);
+    const { plumb } = estimateStance([...oars, ...posts], size, NO_DISTORTION, FOCAL);
+    expect(Math.abs(plumb!.roll)).toBeLessThan(0.1);
+    expect(Math.abs(plumb!.pitch)).toBeLessThan(0.3);
   });
 });
 
@@ -134,23 +134,23 @@ describe('lines that a person draws', () => {
   });
   const UP = [[[-1, -0.6, 2.5], [-1, 0.6, 2.5]], [[1, -0.5, 3], [1, 0.7, 3]]] as const;
   const LEVEL = [[[-0.8, -0.5, 2.5], [0.8, -0.5, 2.5]], [[-0.7, 0.6, 2.5], [0.9, 0.6, 2.5]]] as const;
-  test('two upright and two level ones tell all of how the camera stood', () => {
+  test('two plumb and two level ones tell all of how the camera stood', () => {
     fc.assert(fc.property(stances, (stance) => {
       const { roll, pitch, yaw } = straightenByLines(framed({ roll: 0, pitch: 0, yaw: 0 }, { lines: drawn(stance, [...UP, ...LEVEL]), strength: 0.4, turn: 2 }), size);
       expect(Math.hypot(roll - stance.roll, pitch - stance.pitch, yaw - stance.yaw)).toBeLessThan(1e-3);
     }), { numRuns: 30 });
   });
   test.each([
-    ['one upright line turns the picture', UP.slice(0, 1), { roll: 2, pitch: 0, yaw: 0 }],
+    ['one plumb line turns the picture', UP.slice(0, 1), { roll: 2, pitch: 0, yaw: 0 }],
     ['one level line turns the picture', LEVEL.slice(0, 1), { roll: -2, pitch: 0, yaw: 0 }],
-    ['two upright lines tell roll and pitch', UP, { roll: 1, pitch: -5, yaw: 0 }],
+    ['two plumb lines tell roll and pitch', UP, { roll: 1, pitch: -5, yaw: 0 }],
     ['two level lines tell roll and yaw', LEVEL, { roll: 1, pitch: 0, yaw: 4 }],
   ] as const)('%s', (_, lines, stance) => {
     const { roll, pitch, yaw, strength, turn } = straightenByLines(framed({ roll: 0, pitch: 0, yaw: 0 }, { lines: drawn(stance, lines) }), size);
     expect(Math.hypot(roll - stance.roll, pitch - stance.pitch, yaw - stance.yaw)).toBeLessThan(1e-3);
     expect([strength, turn]).toEqual([1, 0]);
   });
-  test('a level line where uprights were told faces the wall; points are passed over', () => {
+  test('a level line where verticals were told faces the wall; points are passed over', () => {
     const stance = { roll: 0, pitch: 5, yaw: 3 };
     const start = framed({ roll: 0, pitch: 5, yaw: 0 }, { lines: drawn(stance, LEVEL.slice(0, 1)) });
     expect(straightenByLines(start, size).yaw).toBeCloseTo(3, 3);

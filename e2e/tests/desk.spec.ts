@@ -3,6 +3,7 @@ import { join } from 'node:path';
 import AxeBuilder from '@axe-core/playwright';
 import { expect, test, type APIRequestContext, type Page } from '@playwright/test';
 import { canvasPixels, meanIn, onScreen, settled } from '../canvas';
+import { addTone } from '../passes';
 import { labOf } from '../measure';
 import { address, shootOf } from '../shoot';
 
@@ -20,13 +21,6 @@ const open = async (page: Page): Promise<void> => {
   await settled(page);
 };
 /** Adds a pass that changes tones, above all. */
-async function addTone(page: Page): Promise<void> {
-  await page.locator('.strip .name').last().click();
-  await page.keyboard.press('n');
-  await page.getByRole('region', { name: 'Add a pass' }).getByRole('button', { name: 'Tone', exact: true }).click();
-  await page.keyboard.press('Escape');
-  await settled(page);
-}
 
 test.beforeAll(async ({ request }) => {
   const card = process.env.ZADDLE_CARD!;

@@ -4,6 +4,7 @@ import { expect, test, type Page } from '@playwright/test';
 import sharp from 'sharp';
 import type { AdjustPass, MixDocument } from '@zaddle/document';
 import { canvasPixels, onScreen, screenPixels, settled, type Raster } from '../canvas';
+import { addTone } from '../passes';
 import { labOf } from '../measure';
 import { address, delivered, shootOf } from '../shoot';
 
@@ -19,13 +20,6 @@ const saved = (page: Page) => expect(page.getByTestId('saving')).toHaveAttribute
 const mixNow = async (page: Page): Promise<MixDocument> => ((await (await page.request.get(address(`/api/shots/${shot}`))).json()) as { mix: { document: MixDocument } }).mix.document;
 async function open(page: Page): Promise<void> {
   await page.goto(address(`/shots/${shot}`));
-  await settled(page);
-}
-async function addTone(page: Page): Promise<void> {
-  await page.locator('.strip .name').last().click();
-  await page.keyboard.press('n');
-  await page.getByRole('region', { name: 'Add a pass' }).getByRole('button', { name: 'Tone', exact: true }).click();
-  await page.keyboard.press('Escape');
   await settled(page);
 }
 /** Sets a slider by typing its value. */

@@ -18,7 +18,7 @@ test.beforeAll(async ({ request }) => {
 const panel = (page: Page) => page.getByRole('complementary', { name: 'Straighten and crop' });
 const saved = (page: Page) => expect(page.getByTestId('saving')).toHaveAttribute('data-saving', 'saved');
 const mixNow = async (page: Page): Promise<MixDocument> => ((await (await page.request.get(address(`/api/shots/${shot}`))).json()) as { mix: { document: MixDocument } }).mix.document;
-const leaning = (page: Page) => page.getByRole('complementary', { name: 'Readings' }).getByRole('button', { name: /Upright/ });
+const leaning = (page: Page) => page.getByRole('complementary', { name: 'Readings' }).getByRole('button', { name: /^\w* ?Verticals/ });
 async function open(page: Page): Promise<void> {
   await page.goto(address(`/shots/${shot}`));
   await settled(page);
@@ -26,18 +26,18 @@ async function open(page: Page): Promise<void> {
   await expect(panel(page)).toBeVisible();
   await settled(page);
 }
-/** Upright edges of the kitchen, ends in pixels of the reference: dresser, cupboards, window. */
+/** Vertical edges of the kitchen, ends in pixels of the reference: dresser, cupboards, window. */
 const DRESSER = [1453, 222, 1429, 867];
 const CUPBOARD = [146, 585, 153, 788];
 const WINDOW = [840, 299, 839, 509];
 
-test('what is upright in the room is upright in the picture that nobody touched, and it says so', async ({ page }) => {
+test('what is plumb in the room is plumb in the picture that nobody touched, and it says so', async ({ page }) => {
   const mix = await mixNow(page);
   for (const edge of [DRESSER, CUPBOARD, WINDOW]) expect(Math.abs(angleOf(mix, edge))).toBeLessThan(0.3);
   expect(mix.width / mix.height).toBeCloseTo(1.5, 2);
   expect(mix.width).toBeGreaterThan(1400);
   await open(page);
-  await expect(panel(page).locator('p[role=status]')).toHaveText(/looked down by 3\.\d°.*\d+ upright edges agree/);
+  await expect(panel(page).locator('p[role=status]')).toHaveText(/looked down by 3\.\d°.*\d+ vertical edges agree/);
   await expect(panel(page).getByRole('button', { name: 'Verticals', exact: true })).toHaveAttribute('aria-pressed', 'true');
   await page.keyboard.press('g');
   await expect(leaning(page)).toHaveText(/0\.0 °/);
@@ -54,7 +54,7 @@ test('what is upright in the room is upright in the picture that nobody touched,
   expect((await mixNow(page)).geometry).toEqual(mix.geometry);
 });
 
-test('lines drawn on two upright things, not quite on their edges, make all of them upright; taken back one by one', async ({ page }) => {
+test('lines drawn on two plumb things, not quite on their edges, make all of them plumb; taken back one by one', async ({ page }) => {
   await open(page);
   await panel(page).getByRole('button', { name: 'As shot' }).click();
   await settled(page);

@@ -152,7 +152,7 @@ test('the picture has at least 60 % of a small window with everything open, 85 %
   expect(await share()).toBeGreaterThan(0.85);
   await page.keyboard.press('q');
   await page.getByRole('button', { name: /^Readings: \d+ bad, \d+ to check, \d+ good$/ }).click();
-  await expect(page.getByRole('complementary', { name: 'Readings' }).getByText('Clipped, cast, view and upright follow the picture')).toBeVisible();
+  await expect(page.getByRole('complementary', { name: 'Readings' }).getByText('Clipped, cast, view and verticals follow the picture')).toBeVisible();
   expect(await page.evaluate(() => document.documentElement.scrollHeight <= innerHeight && document.documentElement.scrollWidth <= innerWidth)).toBe(true);
 });
 

@@ -255,12 +255,12 @@ test('T13: one bracket, lamps and daylight mixed, no flash: room and view readab
   const [shot] = await shootOf(request, 'T13', named(DEMO, 'MILL0054.JPG', 'MILL0055.JPG', 'MILL0056.JPG', 'MILL0057.JPG', 'MILL0058.JPG'), 'proposed');
   const hands = await open(page, shot);
   const mixNow = async (): Promise<MixDocument> => ((await (await request.get(address(`/api/shots/${shot}`))).json()) as { mix: { document: MixDocument } }).mix.document;
-  // Level and upright as it comes: the camera hung by 1.4° and looked down by 5.9°.
+  // Level and plumb as it comes: the camera hung by 1.4° and looked down by 5.9°.
   const proposed = await mixNow();
   const [roll, pitch, focal] = [(-1.4 * Math.PI) / 180, (-5.85 * Math.PI) / 180, 1500 / Math.tan((34.385 * Math.PI) / 180)];
   const [dx, dy, dz] = [Math.sin(roll) * Math.cos(pitch), Math.cos(roll) * Math.cos(pitch), -Math.sin(pitch)];
   const below = [1499.5 + (focal * dx) / dz, 999.5 + (focal * dy) / dz];
-  // What is upright leads to one place: lines to it, at the left, in the middle, at the right.
+  // What is plumb leads to one place: lines to it, at the left, in the middle, at the right.
   const lean = Math.max(...[100, 1500, 2900].map((px) => Math.abs(angleOf(proposed, [px, 600, px + 0.1 * (below[0] - px), 600 + 0.1 * (below[1] - 600)]))));
   expect(lean).toBeLessThan(0.15);
   // White is picked on the ceiling, where lamps and daylight meet.

@@ -34,13 +34,13 @@ export function channelRow(light: usize, plane: usize, n: i32, component: i32, f
 
 // @ts-ignore: decorator
 @inline
-function cubeRoot(v: v128): v128 {
+export function cubeRoot(v: v128): v128 {
   return exp2x4(f32x4.mul(log2x4(f32x4.max(f32x4.splat(1e-9), v)), f32x4.splat(1.0 / 3.0)));
 }
 
 // @ts-ignore: decorator
 @inline
-function dot3(r: v128, g: v128, b: v128, m: usize): v128 {
+export function dot3(r: v128, g: v128, b: v128, m: usize): v128 {
   return f32x4.add(f32x4.add(f32x4.mul(r, v128.load32_splat(m)), f32x4.mul(g, v128.load32_splat(m, 4))), f32x4.mul(b, v128.load32_splat(m, 8)));
 }
 

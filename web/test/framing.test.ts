@@ -7,7 +7,7 @@ import { costWords, draggedCrop, GRIPS, grownCrop, inRatio, movedCrop, stanceWor
 const use = { width: 1500, height: 1000, homography: [1, 0, 0, 0, 1, 0, 0, 0, 1] as const, mesh: null, stops: 0, balance: [1, 1, 1] as const };
 const plain = { version: 4, reference: 'a', lens: { k1: 0.01, k2: 0, red: 0, blue: 0, falloff: [0, 0] }, corrects: { distortion: true, fringes: true, falloff: true }, response: [], geometry: use.homography, width: 1500, height: 1000, frames: { a: use }, merge: ['a'], passes: [] } as unknown as MixDocument;
 const tilted = { ...asShot(0.7), roll: 1, pitch: -4 };
-const stance = { upright: { roll: 1, pitch: -4 }, yaw: 2, verticals: 9, horizontals: 12, error: 0.05 };
+const stance = { plumb: { roll: 1, pitch: -4 }, yaw: 2, verticals: 9, horizontals: 12, error: 0.05 };
 const pull = fc.double({ min: -900, max: 900, noNaN: true });
 
 describe('a crop at the desk', () => {
@@ -50,7 +50,7 @@ describe('straightening at the desk', () => {
     expect(straightenedBy(asShot(), 'verticals', stance)).toMatchObject({ roll: 1, pitch: -4, yaw: 0 });
     expect(straightenedBy(asShot(), 'both', stance)).toMatchObject({ roll: 1, pitch: -4, yaw: 2 });
     expect(straightenedBy(asShot(), 'both', { ...stance, yaw: null })).toBeNull();
-    expect(straightenedBy(asShot(), 'verticals', { ...stance, upright: null })).toBeNull();
+    expect(straightenedBy(asShot(), 'verticals', { ...stance, plumb: null })).toBeNull();
   });
   test('by lines, eight at most; without any it is as shot', () => {
     const line = { from: [0.3, 0.1] as const, to: [0.31, 0.5] as const };
@@ -62,9 +62,9 @@ describe('straightening at the desk', () => {
     expect(many.lines).toHaveLength(8);
   });
   test('says what was measured and what a crop costs', () => {
-    expect(stanceWords(stance)).toBe('The camera looked down by 4.0° and hung to the right by 1.0°: 9 upright edges agree. The wall is faced 2.0° from the left.');
-    expect(stanceWords({ ...stance, upright: { roll: 0.01, pitch: 0 }, yaw: null })).toBe('The camera looked straight ahead and hung level: 9 upright edges agree.');
-    expect(stanceWords({ ...stance, upright: null })).toMatch(/Draw lines/);
+    expect(stanceWords(stance)).toBe('The camera looked down by 4.0° and hung to the right by 1.0°: 9 vertical edges agree. The wall is faced 2.0° from the left.');
+    expect(stanceWords({ ...stance, plumb: { roll: 0.01, pitch: 0 }, yaw: null })).toBe('The camera looked straight ahead and hung level: 9 vertical edges agree.');
+    expect(stanceWords({ ...stance, plumb: null })).toMatch(/Draw lines/);
     expect(costWords(plain)).toBe('1500 × 1000, 1.5 MP: all of the frame');
     expect(costWords({ ...plain, ...frameMix(plain, { ...asShot(), ratio: 1 }) })).toBe('1000 × 1000, 1.0 MP: 67 % of the frame');
   });

@@ -1,6 +1,6 @@
 import type { Region } from './coveredRegion';
 
-/** An upright rectangle by its middle and its size. */
+/** A rectangle with level sides by its middle and its size. */
 export interface Frame {
   readonly x: number;
   readonly y: number;

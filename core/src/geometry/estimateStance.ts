@@ -5,14 +5,14 @@ import type { Size, Stance } from './straightenMap';
 
 /** What edges tell of how the camera stood. */
 export interface StanceFound {
-  /** Roll and pitch, degrees; null where too little is upright to tell. */
-  readonly upright: Pick<Stance, 'roll' | 'pitch'> | null;
+  /** Roll and pitch, degrees; null where too little is plumb to tell. */
+  readonly plumb: Pick<Stance, 'roll' | 'pitch'> | null;
   /** Yaw against the wall that is faced, degrees; null where none is faced, or too few of its level edges tell. */
   readonly yaw: number | null;
-  /** Upright and level edges that agree. */
+  /** Vertical and level edges that agree. */
   readonly verticals: number;
   readonly horizontals: number;
-  /** Standard error of what upright edges are straightened by, degrees. */
+  /** Standard error of what plumb edges are straightened by, degrees. */
   readonly error: number;
 }
 
@@ -70,7 +70,7 @@ function votesFor(lines: readonly SeenLine[], direction: Vector): number {
   return sum;
 }
 
-function findUpright(lines: readonly SeenLine[]): Pick<StanceFound, 'upright' | 'verticals' | 'error'> {
+function findPlumb(lines: readonly SeenLine[]): Pick<StanceFound, 'plumb' | 'verticals' | 'error'> {
   const all = total(lines);
   let [best, most] = [LEVEL, -Infinity];
   for (let roll = -MOST_ROLL; roll <= MOST_ROLL; roll += STEP) {
@@ -87,7 +87,7 @@ function findUpright(lines: readonly SeenLine[]): Pick<StanceFound, 'upright' | 
   // What is wrong at the sides of the picture, where an error of pitch tells by about half of itself.
   const error = Math.sqrt(variances[0] + 0.25 * variances[1]);
   const isSure = voices >= LEAST_VOICES && error < LARGEST_ERROR && Math.abs(roll) <= MOST_ROLL && Math.abs(pitch) <= MOST_PITCH;
-  return { upright: isSure ? { roll, pitch } : null, verticals: agree.length, error };
+  return { plumb: isSure ? { roll, pitch } : null, verticals: agree.length, error };
 }
 
 function findYaw(lines: readonly SeenLine[], { roll, pitch }: Pick<Stance, 'roll' | 'pitch'>): Pick<StanceFound, 'yaw' | 'horizontals'> {
@@ -108,7 +108,7 @@ function findYaw(lines: readonly SeenLine[], { roll, pitch }: Pick<Stance, 'roll
 }
 
 /**
- * How a camera stood, from straight edges of what it took: what is upright in a room meets in one vanishing point, what is level on the faced
+ * How a camera stood, from straight edges of what it took: what is plumb in a room meets in one vanishing point, what is level on the faced
  * wall in another (Hartley, Zisserman 2004, 8.6). A vote of all edges over stances, then robust least squares on
  * angles. Says nothing where evidence is weak.
  * @param edges as stored, on a plane of the given size. @param focal focal length in longer sides
@@ -116,7 +116,7 @@ function findYaw(lines: readonly SeenLine[], { roll, pitch }: Pick<Stance, 'roll
 export function estimateStance(edges: readonly Edge[], plane: Size, lens: Lens, focal: number): StanceFound {
   const lines = edges.map((edge) => seenLine(edge, plane, lens, focal));
   const isSteep = ({ normal }: SeenLine): boolean => Math.abs(normal[0]) > Math.abs(normal[1]);
-  const upright = findUpright(voiced(lines.filter(isSteep)));
-  const level = upright.upright ? findYaw(voiced(lines.filter((line) => !isSteep(line))), upright.upright) : { yaw: null, horizontals: 0 };
-  return { ...upright, ...level };
+  const down = findPlumb(voiced(lines.filter(isSteep)));
+  const level = down.plumb ? findYaw(voiced(lines.filter((line) => !isSteep(line))), down.plumb) : { yaw: null, horizontals: 0 };
+  return { ...down, ...level };
 }

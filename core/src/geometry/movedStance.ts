@@ -15,7 +15,7 @@ function carried(ray: Vector, between: Homography, from: Size, to: Size, focal: 
   return [p / length, q / length, w / length];
 }
 
-/** How a camera stood whose picture lies on that of another under a map: what is upright, and the faced wall, are the same for both. */
+/** How a camera stood whose picture lies on that of another under a map: what is plumb, and the faced wall, are the same for both. */
 export function movedStance(stance: Stance, between: Homography, from: Size, to: Size, focal: number): Stance {
   const down = carried(rayOf('down', stance), between, from, to, focal);
   const roll = degrees(Math.atan2(down[0], down[1]));

@@ -22,7 +22,7 @@ const DEGREE = Math.PI / 180;
 /** Error of a place on an edge, pixels, and how many neighbours share it. */
 const EDGE_NOISE = 0.15;
 const EDGE_RUN = 16;
-/** Least error that the direction of an edge is trusted to have: things that are built upright are so within this, radians. */
+/** Least error that the direction of an edge is trusted to have: things that are built plumb are so within this, radians. */
 const BUILT = 0.12 * DEGREE;
 
 export const dot = (a: Vector, b: Vector): number => a[0] * b[0] + a[1] * b[1] + a[2] * b[2];
@@ -65,7 +65,7 @@ export function missBy({ normal, middle }: SeenLine, direction: Vector): number 
   return Math.asin(Math.max(-1, Math.min(1, dot(normal, direction) / Math.sqrt(Math.max(1e-9, 1 - along * along)))));
 }
 
-/** Directions of a room: down along what is upright, and along the faced wall. */
+/** Directions of a room: down along what is plumb, and along the faced wall. */
 export type Way = 'down' | 'along';
 
 /** Where a direction of the room leads, as a ray of the camera: a row of its rotation. */

@@ -8,15 +8,15 @@ import { straightenMap, type Size, type Stance } from './straightenMap';
 /** Residual, in a line's own error, at which it counts a quarter: what a person drew is meant. */
 const MEANT = 50;
 
-/** Which angles lines tell of: one line turns the picture, or the view of the faced wall where what is upright was told before; more tell more. */
-function anglesFrom(down: number, along: number, upright: boolean): (keyof Stance)[] {
-  if (down === 0) return along === 1 ? [upright ? 'yaw' : 'roll'] : upright ? ['yaw'] : ['roll', 'yaw'];
+/** Which angles lines tell of: one line turns the picture, or the view of the faced wall where what is plumb was told before; more tell more. */
+function anglesFrom(down: number, along: number, plumb: boolean): (keyof Stance)[] {
+  if (down === 0) return along === 1 ? [plumb ? 'yaw' : 'roll'] : plumb ? ['yaw'] : ['roll', 'yaw'];
   if (along === 0) return down === 1 ? ['roll'] : ['roll', 'pitch'];
   return down === 1 && along === 1 ? ['roll', 'yaw'] : ['roll', 'pitch', 'yaw'];
 }
 
 /**
- * The framing in which lines that a person drew are upright or level, whichever each is nearer to as the picture
+ * The framing in which lines that a person drew are plumb or level, whichever each is nearer to as the picture
  * stands; angles that they do not tell of stay. Lines of no length are passed over.
  * @param size of the reference
  */

@@ -22,14 +22,14 @@ const COSTS = 0.35;
 const STRENGTHS = [1, 0.75, 0.5, 0.25, 0];
 
 /**
- * The framing that a shot is proposed with: upright, where upright edges tell; the wall faced, where it nearly is; never at the cost of
+ * The framing that a shot is proposed with: plumb, where plumb edges tell; the wall faced, where it nearly is; never at the cost of
  * more than a third of the picture. Where evidence is weak nothing is straightened.
  */
-export function proposeFraming(mix: Mix, { upright, yaw, horizontals }: StanceFound, focal: number): Framing {
+export function proposeFraming(mix: Mix, { plumb, yaw, horizontals }: StanceFound, focal: number): Framing {
   const plain = asShot(focal);
-  if (!upright) return plain;
+  if (!plumb) return plain;
   const faced = yaw !== null && Math.abs(yaw) <= FACED && horizontals >= SURELY_LEVEL ? yaw : 0;
-  if (faced === 0 && Math.abs(upright.roll) < STANDS.roll && Math.abs(upright.pitch) < STANDS.pitch) return plain;
-  const tried = STRENGTHS.map((strength): Framing => ({ ...plain, ...upright, yaw: faced, strength }));
+  if (faced === 0 && Math.abs(plumb.roll) < STANDS.roll && Math.abs(plumb.pitch) < STANDS.pitch) return plain;
+  const tried = STRENGTHS.map((strength): Framing => ({ ...plain, ...plumb, yaw: faced, strength }));
   return tried.find((framing) => shareShown({ ...mix, ...frameMix(mix, framing) }) >= 1 - COSTS) ?? plain;
 }

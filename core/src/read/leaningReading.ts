@@ -5,34 +5,34 @@ import { rayOf } from '../geometry/stanceLines';
 import { grade } from './grade';
 import type { Reading } from './readings';
 
-/** Degrees off upright that are looked at, and that anybody sees. */
+/** Degrees off plumb that are looked at, and that anybody sees. */
 const CHECK = 0.3;
 const BAD = 2.5;
 
-/** Degrees clockwise by which what is upright in the room leans in the picture, at its left and its right edge. */
-export function leaning(mix: Mix, upright: NonNullable<StanceFound['upright']>, focal: number): [number, number] {
+/** Degrees clockwise by which what is plumb in the room leans in the picture, at its left and its right edge. */
+export function leaning(mix: Mix, plumb: NonNullable<StanceFound['plumb']>, focal: number): [number, number] {
   const { width, height } = mix.frames[mix.reference];
   const f = focal * Math.max(width, height);
-  const [vx, vy, vz] = rayOf('down', { ...upright, yaw: 0 });
+  const [vx, vy, vz] = rayOf('down', { ...plumb, yaw: 0 });
   const [x, y, z] = [f * vx + ((width - 1) / 2) * vz, f * vy + ((height - 1) / 2) * vz, vz];
   const h = invert(mix.geometry);
   const [u, v, w] = [h[0] * x + h[1] * y + h[2] * z, h[3] * x + h[4] * y + h[5] * z, h[6] * x + h[7] * y + h[8] * z];
   return [0, mix.width - 1].map((at): number => {
-    // Towards the vanishing point; upright is the same either way along.
+    // Towards the vanishing point; plumb is the same either way along.
     const [dx, dy] = [u - w * at, v - (w * (mix.height - 1)) / 2];
     return (-Math.atan2(dx * Math.sign(dy), Math.abs(dy)) * 180) / Math.PI;
   }) as [number, number];
 }
 
-/** How far what is upright in the room leans in the picture as it stands; null where too little is upright to tell. */
+/** How far what is plumb in the room leans in the picture as it stands; null where too little is plumb to tell. */
 export function leaningReading(mix: Mix, stance: ToldStance): Reading | null {
-  const { upright, verticals, focal } = stance;
-  if (!upright) return null;
-  const [left, right] = leaning(mix, upright, focal);
+  const { plumb, verticals, focal } = stance;
+  if (!plumb) return null;
+  const [left, right] = leaning(mix, plumb, focal);
   const value = Math.max(Math.abs(left), Math.abs(right));
   const state = grade(value, CHECK, BAD);
   const both = (left + right) / 2;
   const words = Math.abs(both) > Math.abs(left - right) / 2 ? `lean ${both > 0 ? 'right' : 'left'}` : left > right ? 'meet above' : 'spread upwards';
-  const text = state === 'good' ? `Upright edges stand upright: ${verticals} agree.` : `Upright edges ${words}: straighten the picture (Shift + f), or let a trace stay.`;
+  const text = state === 'good' ? `Vertical edges stand plumb: ${verticals} agree.` : `Vertical edges ${words}: straighten the picture (Shift + f), or let a trace stay.`;
   return { kind: 'leaning', value, unit: '°', state, text, stance };
 }

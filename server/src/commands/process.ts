@@ -110,7 +110,7 @@ async function processShot(card: Card, shot: SortedShot, name: string, options: 
     const pixels = card.shelf ? await renderPicture({ ...prepared, mix }, card.shelf, size, kind) : await makePicture({ ...prepared, mix }, card.openable, { size, kind, folder: tmpdir() });
     rendering += now() - begun;
     const file = `${name}${options.order.length > 1 && !options.linear ? `-${order}` : ''}.${options.linear ? 'tif' : 'jpg'}`;
-    const made = options.linear ? { ...size, file: await encodeLinearTiff(pixels) } : await fileOfOrder(pixels, ORDERS[order], QUALITY, meta);
+    const made = options.linear ? { ...size, file: await encodeLinearTiff(pixels) } : await fileOfOrder(pixels, mix, ORDERS[order], QUALITY, meta);
     await writeFile(join(options.out, file), made.file);
     outputs.push({ order, file, width: made.width, height: made.height, bytes: made.file.length, geometry: mix.geometry, full: size });
   }

@@ -53,7 +53,7 @@ export async function deliverTask(workshop: Workshop, id: string, claim: Claim =
   await progress(0.8);
   const reference = members.find((frame) => frame.id === mix.reference);
   const changed = changedLines(mix, (id) => members.find((frame) => frame.id === id)?.name ?? 'a frame');
-  const { file } = await fileOfOrder(pixels, order, delivery.quality, { changed, description: `Joined from ${framesToRender(prepared).length} frames`, taken: exifDate(reference?.facts?.takenAt ?? null) });
+  const { file } = await fileOfOrder(pixels, mix, order, delivery.quality, { changed, description: `Joined from ${framesToRender(prepared).length} frames`, taken: exifDate(reference?.facts?.takenAt ?? null) });
   if (!(await claim.isMine(database.manager))) return;
   await store.putDerived('delivery', id, file);
   await database.transaction(async (manager) => {

@@ -9,7 +9,7 @@ import { sharpenPicture } from './sharpenPicture';
 
 /** What is delivered of each picture. */
 export interface Order {
-  /** Width over height, upright for upright pictures; null: as the picture is. */
+  /** Width over height, its inverse for tall pictures; null: as the picture is. */
   readonly ratio: number | null;
   /** Pixels of the longer side at most, or null for its full size; never enlarged. */
   readonly longerSide: number | null;
@@ -47,24 +47,24 @@ export function inOrder<M extends Mix>(mix: M, { ratio }: Order): M {
   return { ...mix, ...frameMix(mix, { ...framing, ratio: wished, crop: keptCrop(mix, framing, { x, y, ...size }) }) };
 }
 
-/** A finished picture at an order's size; not enlarged. */
-async function atSize(pixels: Pixels, { ratio, longerSide }: Order): Promise<Pixels> {
+/** A finished picture at an order's size; not enlarged. @param sharpened it is to be sharp: once more at a smaller size */
+async function atSize(pixels: Pixels, { ratio, longerSide }: Order, sharpened: boolean): Promise<Pixels> {
   const k = longerSide === null ? 1 : Math.min(1, longerSide / Math.max(pixels.width, pixels.height));
   if (k === 1) return pixels;
-  const upright = pixels.height > pixels.width;
+  const isTall = pixels.height > pixels.width;
   const other = ratio === null ? Math.round(Math.min(pixels.width, pixels.height) * k) : Math.round(longerSide! / ratio);
-  const [width, height] = upright ? [other, longerSide!] : [longerSide!, other];
+  const [width, height] = isTall ? [other, longerSide!] : [longerSide!, other];
   const data = await sharp(pixels.data as Uint8Array, { raw: { width: pixels.width, height: pixels.height, channels: 3 } }).resize(width, height, { fit: 'fill', kernel: 'lanczos3' }).raw().toBuffer();
   const smaller = { width, height, data: new Uint8Array(data) };
-  return k < SMALLER ? sharpenPicture(smaller, FOR_SIZE, 1) : smaller;
+  return sharpened && k < SMALLER ? sharpenPicture(smaller, FOR_SIZE, 1) : smaller;
 }
 
 /**
- * A finished picture as the file that an order asks for. @param best quality, 1..100, that it has unless that makes it too large
+ * A finished picture as the file that an order asks for. @param mix that it is a picture of. @param best quality, 1..100, that it has unless that makes it too large
  * @throws PlainError where no quality is small enough for its limit of bytes.
  */
-export async function fileOfOrder(pixels: Pixels, order: Order, best: number, meta: Omit<DeliveryMeta, 'longerSide' | 'ppi'>): Promise<{ readonly file: Buffer; readonly width: number; readonly height: number }> {
-  const sized = await atSize(pixels, order);
+export async function fileOfOrder(pixels: Pixels, { sharpening }: Pick<Mix, 'sharpening'>, order: Order, best: number, meta: Omit<DeliveryMeta, 'longerSide' | 'ppi'>): Promise<{ readonly file: Buffer; readonly width: number; readonly height: number }> {
+  const sized = await atSize(pixels, order, Boolean(sharpening));
   for (let quality = best; quality >= Math.min(best, LEAST_QUALITY); quality -= STEP) {
     const file = await encodeJpeg(sized, quality, { ...meta, longerSide: null, ppi: order.ppi });
     if (order.mostBytes === null || file.length <= order.mostBytes) return { file, width: sized.width, height: sized.height };

@@ -21,6 +21,10 @@ interface FrameProps extends CropProps {
   /** A drag moves the picture, whatever is shown. */
   readonly idle: boolean;
   readonly onAct: (command: Command, done: boolean) => void;
+  /** What was begun by a drag is given up. */
+  readonly onCancel: () => void;
+  /** The mix as it stands at this moment. */
+  readonly mixNow: () => MixDocument;
   readonly snapLine: (line: DrawnLine, tell: (line: DrawnLine | null) => void) => void;
 }
 
@@ -42,7 +46,7 @@ export function CropDim(props: CropProps) {
 }
 
 /** The crop on the stage, to be dragged, and lines that are drawn on what is straight. */
-export function CropFrame({ mix, shown, standing, framing, view, idle, onAct, snapLine }: FrameProps) {
+export function CropFrame({ mix, shown, standing, framing, view, idle, onAct, onCancel, mixNow, snapLine }: FrameProps) {
   const dispatch = useAppDispatch();
   const lining = useAppSelector((s) => s.desk.lining);
   const drag = useRef<{ readonly x: number; readonly y: number; readonly grip: Grip | null } | null>(null);
@@ -63,7 +67,7 @@ export function CropFrame({ mix, shown, standing, framing, view, idle, onAct, sn
     const [dx, dy] = [(event.clientX - d.x) / view.scale, (event.clientY - d.y) / view.scale];
     if (done) drag.current = null;
     // A click is no drag.
-    if (done && Math.hypot(event.clientX - d.x, event.clientY - d.y) < 2) return onAct(framedCommand(standing, framing), false);
+    if (done && Math.hypot(event.clientX - d.x, event.clientY - d.y) < 2) return onCancel();
     onAct(framedCommand(standing, d.grip ? draggedCrop(standing, framing, d.grip, dx, dy) : movedCrop(standing, framing, dx, dy)), done);
   };
   const local = (event: PointerEvent): Point => {
@@ -89,15 +93,16 @@ export function CropFrame({ mix, shown, standing, framing, view, idle, onAct, sn
     if (Math.hypot(to[0] - line.from[0], to[1] - line.from[1]) < LEAST_LINE) return;
     const drawn = { from: toPlace(shown, view, line.from), to: toPlace(shown, view, to) };
     snapLine(drawn, (snapped) => {
-      const next = withLine(standing, framing, snapped ?? drawn);
-      onAct(framedCommand(standing, next), true);
+      // Another line may have been drawn while this one was laid on its edge.
+      const now = mixNow();
+      onAct(framedCommand(now, withLine(now, now.framing ?? framing, snapped ?? drawn)), true);
     });
   };
   const cancel = (event: PointerEvent): void => {
     event.stopPropagation();
     setLine(null);
     drag.current = null;
-    onAct(framedCommand(standing, framing), false);
+    onCancel();
   };
   const now = mix.framing ?? framing;
   const grid = now.turn !== 0 || lining ? FINE : 3;
@@ -124,7 +129,7 @@ export function CropFrame({ mix, shown, standing, framing, view, idle, onAct, sn
         })}
         {line && <line x1={line.from[0]} y1={line.from[1]} x2={line.to[0]} y2={line.to[1]} />}
       </svg>
-      {lining && <div className="hint draw" role="status">Drag along what is upright or level in the room: two upright lines make both upright, a level one faces its wall <button onClick={() => dispatch(liningToggled())}>Enough</button></div>}
+      {lining && <div className="hint draw" role="status">Drag along what is vertical or level in the room: two vertical lines make all of them plumb, a level one faces its wall <button onClick={() => dispatch(liningToggled())}>Enough</button></div>}
     </>
   );
 }

@@ -71,11 +71,13 @@ function Saving({ view: { saving, unsent, savedAt } }: { view: QueueView }) {
   return <span className={saving === 'away' ? 'saving late' : 'saving soft'} role="status" title={text} data-testid="saving" data-saving={saving}>{text}</span>;
 }
 
-/** Whether a command would leave a pass as it is: a control that was touched and let go. */
+/** Whether a command would leave the mix as it is: a control that was touched and let go. */
 function changesNothing(mix: MixDocument, command: Command): boolean {
+  const same = (thing: Readonly<Record<string, unknown>>, changes: object): boolean => Object.entries(changes).every(([key, value]) => JSON.stringify(thing[key] ?? null) === JSON.stringify(value));
+  if (command.kind === 'changeMix') return same(mix as unknown as Record<string, unknown>, command.changes);
   if (command.kind !== 'changePass') return false;
   const pass = mix.passes.find((p) => p.id === command.id) as unknown as Record<string, unknown> | undefined;
-  return pass !== undefined && Object.entries(command.changes).every(([key, value]) => JSON.stringify(pass[key]) === JSON.stringify(value));
+  return pass !== undefined && same(pass, command.changes);
 }
 
 function OpenDesk({ shot, frames, dust, edits }: { shot: Shot; frames: readonly Frame[]; dust: ShotDetail['dust']; edits: EditQueue }) {
@@ -100,7 +102,7 @@ function OpenDesk({ shot, frames, dust, edits }: { shot: Shot; frames: readonly 
   const shown = useMemo(() => (box ? { ...mix, ...uncropped(mix, framingNow(mix, frames), box) } : mix), [mix, box, frames]);
   const questions = useRef<StageQuestions | null>(null);
   const cast: StageQuestions['cast'] = useCallback((id, tell) => (questions.current ? questions.current.cast(id, tell) : tell(null)), []);
-  const upright = useMemo(() => {
+  const plumb = useMemo(() => {
     const told = shot.readings.find(({ kind }) => kind === 'leaning')?.stance;
     return told?.frame === mix.reference ? leaningReading(mix, told) : null;
   }, [mix, shot.readings]);
@@ -187,7 +189,7 @@ function OpenDesk({ shot, frames, dust, edits }: { shot: Shot; frames: readonly 
           <Button size="compact-sm" onClick={() => void send()}>Deliver</Button>
         </Group>
       </div>
-      <Readings readings={[...following(shot.readings, measured, upright), ...invented]} frames={frames} undecided={suspectPlaces(shot.readings, view.document, shot.stays).length} onPlace={() => toPlace(1)} dust={specks.length} onDust={() => dispatch(dustAsked(specks))} />
+      <Readings readings={[...following(shot.readings, measured, plumb), ...invented]} frames={frames} undecided={suspectPlaces(shot.readings, view.document, shot.stays).length} onPlace={() => toPlace(1)} dust={specks.length} onDust={() => dispatch(dustAsked(specks))} />
       <Stage questions={questions} next={next} shot={shot.id} shoot={shot.shootId} mix={shown} cropped={mix} standing={view.document} settled={draft === null} saved={draft === null && view.saving === 'saved'} target={pass} onStroke={onStroke} onDraw={onDraw} zoomRequest={zoom} onAct={act} onCancel={() => { setDraft(null); area.current = ''; }} onUndo={() => add({ kind: 'undo' })} mixNow={mixNow} onChange={change} onTones={setTones} onFaces={setFaces} onReadings={setMeasured} frames={frames} />
       {panel === 'lineUp'
         ? <LineUpPanel shot={shot} mix={mix} frames={frames} pass={pass} onAct={act} onReference={(frame) => add({ kind: 'reference', frame })} />

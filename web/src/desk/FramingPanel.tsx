@@ -82,7 +82,7 @@ export function FramingPanel({ shot, mix, standing, frames, onAct, stance: askSt
   useFramingKey('escape', () => dispatch(lining ? liningToggled() : panelOpened('pass')));
   const home = standing.frames[standing.reference];
   const own = home.width / home.height;
-  const named = RATIOS.flatMap(([name, value]) => [[name, value], ...(value === 1 || name === '4:5' || name === '5:4' ? [] : [[`${name}, upright`, 1 / value]])] as [string, number][]);
+  const named = RATIOS.flatMap(([name, value]) => [[name, value], ...(value === 1 || name === '4:5' || name === '5:4' ? [] : [[`${name}, tall`, 1 / value]])] as [string, number][]);
   const chosen = framing.ratio === null ? (framing.crop ? 'any' : 'own') : (named.find(([, value]) => Math.abs(value - framing.ratio!) < 1e-6)?.[0] ?? 'own');
   const choose = (name: string): void => frame(name === 'any' ? inRatio(standing, now(), null) : inRatio(standing, now(), name === 'own' ? own : named.find(([each]) => each === name)![1]));
   return (
@@ -93,7 +93,7 @@ export function FramingPanel({ shot, mix, standing, frames, onAct, stance: askSt
         {WAYS.map((way) => <button key={way} disabled={by(way) === null} aria-pressed={isBy(way)} onClick={() => frame(by(way)!)}>{WAY_WORDS[way]}</button>)}
       </div>
       <div className="tools">
-        <button aria-pressed={lining} disabled={framing.lines.length >= MOST_LINES} title="Drag along what is upright or level in the room; each line snaps to the edge beside it" onClick={() => dispatch(liningToggled())}>Draw lines</button>
+        <button aria-pressed={lining} disabled={framing.lines.length >= MOST_LINES} title="Drag along what is vertical or level in the room; each line snaps to the edge beside it" onClick={() => dispatch(liningToggled())}>Draw lines</button>
         <button disabled={framing.lines.length === 0} onClick={() => frame({ ...now(), roll: 0, pitch: 0, yaw: 0, lines: [] })}>{framing.lines.length === 0 ? 'No lines' : `Take back ${framing.lines.length === 1 ? 'the line' : `${framing.lines.length} lines`}`}</button>
       </div>
       {framing.lines.length > 0 && (

@@ -5,17 +5,17 @@ import { useAppDispatch, useAppSelector } from '../store/store';
 
 const NAMES: Readonly<Record<Reading['kind'], string>> = {
   misalignment: 'Lined up', clipped: 'Clipped', view: 'View over room', cast: 'Cast', unused: 'Left out', single: 'Frames', unlit: 'Unlit', unsafe: 'White in all', step: 'Largest step', blur: 'Blurred',
-  changed: 'Changed', moved: 'Something moved', glare: 'Flash seen', lamps: 'Lamps', crowded: 'Too many frames', invented: 'Made up', leaning: 'Upright',
+  changed: 'Changed', moved: 'Something moved', glare: 'Flash seen', lamps: 'Lamps', crowded: 'Too many frames', invented: 'Made up', leaning: 'Verticals',
 };
 const DIGITS: Readonly<Record<string, number>> = { px: 2, '%': 1, stops: 1, 'ΔE': 1, '°': 1, frames: 0 };
 
 /** Kinds that are measured on the picture itself. */
 const OF_PICTURE: ReadonlySet<Reading['kind']> = new Set(['clipped', 'cast', 'view']);
 
-/** Readings of a shot with those of its picture as it stands now. @param now null: not measured yet. @param upright how it stands, told at once; null: unknown. */
-export function following(proposed: readonly Reading[], now: readonly Reading[] | null, upright: Reading | null): Reading[] {
+/** Readings of a shot with those of its picture as it stands now. @param now null: not measured yet. @param plumb how it stands, told at once; null: unknown. */
+export function following(proposed: readonly Reading[], now: readonly Reading[] | null, plumb: Reading | null): Reading[] {
   const kept = proposed.filter(({ kind }) => kind !== 'leaning' && !(now && OF_PICTURE.has(kind)));
-  return [...kept, ...(upright ? [upright] : []), ...(now ?? [])];
+  return [...kept, ...(plumb ? [plumb] : []), ...(now ?? [])];
 }
 
 const STATES = [['bad', 'bad'], ['check', 'to check'], ['good', 'good']] as const;
@@ -59,7 +59,7 @@ export function Readings({ readings, frames, undecided, onPlace, dust, onDust }:
   return (
     <aside className="side left" aria-label="Readings">
       <h4>Readings <button className="flat" onClick={() => dispatch(readingsToggled())} aria-expanded title="g">Fold</button></h4>
-      <p className="why">Clipped, cast, view and upright follow the picture; the others were measured when it was lined up.</p>
+      <p className="why">Clipped, cast, view and verticals follow the picture; the others were measured when it was lined up.</p>
       {undecided > 0 && <button className="reading walk" onClick={onPlace} title="Shift + n"><span className="head"><span className="dot check" role="img" aria-label="check" /><span>Frames disagree</span><b>{undecided} {undecided === 1 ? 'place' : 'places'}</b></span><span className="soft">Look at them one by one: take the best frame there, or let it stay.</span></button>}
       {dust > 0 && <button className="reading walk" onClick={onDust}><span className="head"><span className="dot check" role="img" aria-label="check" /><span>Dust on the sensor</span><b>{dust} {dust === 1 ? 'place' : 'places'}</b></span><span className="soft">Dark at the same place of the sensor in other shots, too. Click: all are healed from the picture, as one step.</span></button>}
       {readings.map((r, k) => {

@@ -332,7 +332,7 @@ export function Stage({ questions, cropped, shot, shoot, mix, standing, settled,
       {marking && !compare && panel === 'pass' && <ChangedMarks mix={mix} view={view} frames={frames} />}
       {mapped && !compare && <SharesMap mix={seen} view={view} known={state.map} ask={map} />}
       {telling && pointer && !drag.current && <PlaceCard mix={seen} pass={working} pointer={pointer} at={toOutput(pointer)} scale={Math.min(1, view.scale)} probe={probe} />}
-      {mix !== cropped && (panel === 'framing' ? <CropFrame mix={cropped} shown={mix} standing={standing} framing={framingNow(standing, frames)} view={view} idle={space} onAct={onAct} snapLine={(line, tell) => snapLine(standing, line, tell)} /> : <CropDim mix={cropped} shown={mix} view={view} />)}
+      {mix !== cropped && (panel === 'framing' ? <CropFrame mix={cropped} shown={mix} standing={standing} framing={framingNow(standing, frames)} view={view} idle={space} onAct={onAct} onCancel={onCancel} mixNow={mixNow} snapLine={(line, tell) => snapLine(standing, line, tell)} /> : <CropDim mix={cropped} shown={mix} view={view} />)}
       <PlaceMark mix={mix} view={view} onLook={lookAt} />
       {state.ticket === 0 && !state.failure && <div className="waiting">{state.loading ? `Loading frames, ${state.loading.done} of ${state.loading.total}` : 'Opening…'}</div>}
       {state.failure && <div className="waiting">{state.failure}</div>}

@@ -29,8 +29,8 @@ export type StraightenWay = (typeof WAYS)[number];
 export function straightenedBy(framing: Framing, way: StraightenWay, stance: StanceFound | null): Framing | null {
   const plain = { ...framing, roll: 0, pitch: 0, yaw: 0, turn: 0, strength: 1, lines: [] };
   if (way === 'as shot') return plain;
-  if (!stance?.upright || (way === 'both' && stance.yaw === null)) return null;
-  const { roll, pitch } = stance.upright;
+  if (!stance?.plumb || (way === 'both' && stance.yaw === null)) return null;
+  const { roll, pitch } = stance.plumb;
   return way === 'level' ? { ...plain, roll } : { ...plain, roll, pitch, yaw: way === 'both' ? stance.yaw! : 0 };
 }
 
@@ -101,9 +101,9 @@ export function costWords(mix: MixDocument): string {
 
 /** What was measured, in words. */
 export function stanceWords(stance: StanceFound): string {
-  if (!stance.upright) return 'Too little is upright here to tell. Draw lines on what is straight.';
-  const { roll, pitch } = stance.upright;
+  if (!stance.plumb) return 'Too little is vertical here to tell. Draw lines on what is straight.';
+  const { roll, pitch } = stance.plumb;
   const part = (value: number, one: string, other: string, none: string): string => (Math.abs(value) < 0.05 ? none : `${value > 0 ? one : other} by ${Math.abs(value).toFixed(1)}°`);
   const wall = stance.yaw === null ? '' : ` The wall is faced ${Math.abs(stance.yaw).toFixed(1)}° from the ${stance.yaw > 0 ? 'left' : 'right'}.`;
-  return `The camera looked ${part(pitch, 'up', 'down', 'straight ahead')} and hung ${part(roll, 'to the right', 'to the left', 'level')}: ${stance.verticals} upright edges agree.${wall}`;
+  return `The camera looked ${part(pitch, 'up', 'down', 'straight ahead')} and hung ${part(roll, 'to the right', 'to the left', 'level')}: ${stance.verticals} vertical edges agree.${wall}`;
 }

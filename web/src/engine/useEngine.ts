@@ -175,10 +175,11 @@ export function useEngine(shot: string, canvas: HTMLCanvasElement | null, other:
   }), []);
   /** Asks something that is answered under its number. */
   const ask = useCallback(<T,>(question: (ticket: number) => Question, tell: (answer: T | null) => void): void => {
+    if (!engine.current) return tell(null);
     const { open } = questions.current;
     const number = ++questions.current.count;
     open.set(number, tell as (answer: never) => void);
-    engine.current?.post(question(number));
+    engine.current.post(question(number));
   }, []);
   const search = useCallback((mix: MixDocument, areas: readonly Area[], why: WhyLooked, tell: (spot: FoundSpot | null) => void) => ask((number) => ({ kind: 'search', mix: sender.current.pack(mix, true), areas, why, ticket: number }), tell), [ask]);
   const insetOf = useCallback((frame: string, id: string): Promise<SourcePass | null> => new Promise((resolve) => ask((number) => ({ kind: 'inset', frame, id, ticket: number }), resolve)), [ask]);
