@@ -1,4 +1,5 @@
 import type { Framing } from './framing';
+import type { AppliedMethod } from './method';
 import type { Pass } from './pass/passes';
 import type { Sharpening } from './sharpening';
 import type { Corrections, FrameUse, Matrix3, Optics } from './values';
@@ -20,6 +21,8 @@ export interface Mix {
   readonly framing?: Framing | null;
   /** How the finished picture is sharpened; null, or left out: not at all. */
   readonly sharpening?: Sharpening | null;
+  /** The method that was applied last, so that it can be tuned or taken off; null, or left out: none. */
+  readonly method?: AppliedMethod | null;
   readonly frames: Readonly<Record<string, FrameUse>>;
   readonly merge: readonly string[];
   /** From underneath to on top. */

@@ -1,6 +1,7 @@
 import Joi from 'joi';
 import { alignmentField, gainsField, idField, matrixField, stopsField } from './fields';
 import { framingSchema } from './framing';
+import { appliedMethodSchema } from './method';
 import { CURRENT_VERSION } from './mixDocument';
 import { sharpeningSchema } from './sharpening';
 import { passSchema } from './pass/passes';
@@ -29,6 +30,7 @@ export const mixSchema = Joi.object({
   height: Joi.number().integer().min(1).max(100_000).required(),
   framing: framingSchema.allow(null),
   sharpening: sharpeningSchema.allow(null),
+  method: appliedMethodSchema.allow(null),
   frames: Joi.object().pattern(idField, frameUseSchema).required(),
   merge: Joi.array().items(idField).min(1).max(60).required(),
   passes: Joi.array().items(passSchema).max(200).unique('id').required(),

@@ -21,15 +21,26 @@ const STANDS = { roll: 0.05, pitch: 0.1 };
 const COSTS = 0.35;
 const STRENGTHS = [1, 0.75, 0.5, 0.25, 0];
 
+/** How a picture is straightened: whether a wall that is nearly faced is faced, and the share of convergence that is undone. */
+export interface Straightening {
+  readonly yaw: 'nearly' | 'never';
+  readonly strength: number;
+}
+/** What a shot is proposed with. */
+const UNASKED: Straightening = { yaw: 'nearly', strength: 1 };
+
 /**
- * The framing that a shot is proposed with: plumb, where plumb edges tell; the wall faced, where it nearly is; never at the cost of
- * more than a third of the picture. Where evidence is weak nothing is straightened.
+ * A framing that stands as its edges say: plumb, where plumb edges tell; the wall faced, where it nearly is; never at the cost of
+ * more than a third of the picture, so less of it where that would be. Where evidence is weak nothing is straightened.
  */
-export function proposeFraming(mix: Mix, { plumb, yaw, horizontals }: StanceFound, focal: number): Framing {
+export function straightened(mix: Mix, { plumb, yaw, horizontals }: StanceFound, focal: number, { yaw: face, strength }: Straightening): Framing {
   const plain = asShot(focal);
   if (!plumb) return plain;
-  const faced = yaw !== null && Math.abs(yaw) <= FACED && horizontals >= SURELY_LEVEL ? yaw : 0;
+  const faced = face === 'nearly' && yaw !== null && Math.abs(yaw) <= FACED && horizontals >= SURELY_LEVEL ? yaw : 0;
   if (faced === 0 && Math.abs(plumb.roll) < STANDS.roll && Math.abs(plumb.pitch) < STANDS.pitch) return plain;
-  const tried = STRENGTHS.map((strength): Framing => ({ ...plain, ...plumb, yaw: faced, strength }));
+  const tried = STRENGTHS.map((share): Framing => ({ ...plain, ...plumb, yaw: faced, strength: share * strength }));
   return tried.find((framing) => shareShown({ ...mix, ...frameMix(mix, framing) }) >= 1 - COSTS) ?? plain;
 }
+
+/** The framing that a shot is proposed with. */
+export const proposeFraming = (mix: Mix, stance: StanceFound, focal: number): Framing => straightened(mix, stance, focal, UNASKED);

@@ -1,0 +1,49 @@
+import { isPortable, type AdjustPass, type FramingPart, type MethodParts, type MixDocument, type Pass, type TonePart } from '@zaddle/document';
+import { framingOf } from '../mix/frameMix';
+import { FALL_PASS, FINISH_PASS } from '../propose/starts';
+
+const TONE_KEYS = ['exposure', 'balance', 'contrast', 'highlights', 'shadows', 'saturation', 'muted', 'curve', 'bands'] as const;
+
+/** The tone pass's settings, those that were left out aside. */
+const toneOf = (pass: AdjustPass): TonePart => Object.fromEntries(TONE_KEYS.filter((key) => pass[key] !== undefined && pass[key] !== null).map((key) => [key, pass[key]]));
+
+function framingPart(mix: MixDocument): FramingPart {
+  const { roll, pitch, yaw, strength, ratio } = framingOf(mix);
+  return { straighten: yaw !== 0 ? 'facing' : roll !== 0 || pitch !== 0 ? 'verticals' : 'leave', strength, ratio };
+}
+
+/** By how much passes of a kind were moved since they were proposed, stops: the middle of them, since a method moves all alike. */
+function movedBy(mix: MixDocument, proposed: MixDocument, is: (pass: Pass) => boolean): number {
+  const moves = mix.passes.filter(is).flatMap((pass) => {
+    const then = proposed.passes.find(({ id }) => id === pass.id);
+    return then ? [pass.exposure - then.exposure] : [];
+  });
+  return moves.length === 0 ? 0 : [...moves].sort((a, b) => a - b)[moves.length >> 1];
+}
+
+const isFlash = (pass: Pass): boolean => pass.kind === 'light' && 'frame' in pass.source;
+const isAmbient = (pass: Pass): boolean => pass.kind === 'light' && pass.source.kind === 'merge';
+
+/**
+ * All that was decided on a shot and means something on others, for a person to choose from.
+ * @param proposed the same mix as it was proposed, which exposures of lights are told against
+ */
+export function partsOf(mix: MixDocument, proposed: MixDocument): MethodParts {
+  const fall = mix.passes.find(({ id, kind, on }) => id === FALL_PASS && kind === 'light' && on);
+  const [flash, ambient, view] = [isFlash, isAmbient, (pass: Pass) => pass.kind === 'view'].map((is) => movedBy(mix, proposed, is));
+  const light = {
+    ...(fall?.kind === 'light' ? { fall: { brightness: fall.brightness * fall.opacity, colour: fall.colour * fall.opacity } } : {}),
+    ...(flash ? { flash } : {}), ...(ambient ? { ambient } : {}),
+  };
+  const tone = mix.passes.find(({ id, kind }) => id === FINISH_PASS && kind === 'adjust');
+  const own = mix.passes.filter((pass) => pass.on && pass.id !== FINISH_PASS && !(pass.kind === 'adjust' && pass.tied) && isPortable(pass)).map((pass, k): Pass => ({ ...pass, id: `own-${k + 1}`, why: '' }));
+  return {
+    ...(Object.keys(light).length > 0 ? { light } : {}),
+    ...(view ? { view: { exposure: view } } : {}),
+    ...(tone?.kind === 'adjust' && tone.on ? { tone: toneOf(tone) } : {}),
+    ...(own.length > 0 ? { passes: own.slice(0, 16) } : {}),
+    framing: framingPart(mix),
+    ...(mix.sharpening ? { sharpening: mix.sharpening } : {}),
+    lens: mix.corrects,
+  };
+}
