@@ -126,6 +126,13 @@ describe('what a person changes afterwards', () => {
     const gone = change(mix, { kind: 'removePass', id: 'method-1' });
     expect(pass(applied(gone, choose(bright, 0.5)), 'method-1')).toBeUndefined();
   });
+  test('is told from what the method made in whatever order a database gives keys back', () => {
+    const sorted = (value: unknown): unknown => (Array.isArray(value) ? value.map(sorted) : typeof value === 'object' && value !== null ? Object.fromEntries(Object.entries(value).sort(([a], [b]) => (a < b ? -1 : 1)).map(([key, each]) => [key, sorted(each)])) : value);
+    const outside = SHIPPED_METHODS[3];
+    const stored = sorted(applied(flashShot, choose(outside))) as MixDocument;
+    expect(pass(applied(stored, choose(outside, 0.5)), 'finish').contrast).toBeCloseTo((1.14 + 1.2) / 2, 9);
+    expect(looks(applied(stored, null))).toEqual(looks(flashShot));
+  });
   test('a crop by hand outlives another strength, and the method', () => {
     const cropped = change(mix, { kind: 'changeMix', changes: frameMix(mix, { ...mix.framing!, crop: { at: [0.5, 0.3], width: 0.4, height: 0.3 } }) });
     expect(applied(cropped, choose(bright, 0.5)).framing).toEqual(cropped.framing);

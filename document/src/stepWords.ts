@@ -1,5 +1,6 @@
 import type { Area } from './area/areas';
 import type { Command, PassChanges } from './commands';
+import type { AppliedMethod } from './method';
 import type { Pass } from './pass/passes';
 import { frameOfSource, type Source } from './pass/sourcePass';
 
@@ -46,8 +47,12 @@ function changeWords(key: string, value: unknown, names: StepNames): string {
 
 const MIX_WORDS: Readonly<Record<string, string>> = { sharpening: 'sharpening', lens: 'lens', corrects: 'lens corrections', response: 'camera response', geometry: 'crop', width: 'crop', height: 'crop', merge: 'frames that are joined', reference: 'reference', frames: 'frames', passes: 'passes' };
 
+const methodWords = (applied: AppliedMethod | null): string => (applied ? `Method “${applied.method.name}”, ${percent(applied.strength)}` : 'Method taken off');
+
 /** The sentence for several commands in one step: what most of them do. */
 function severalWords(commands: readonly Command[], names: StepNames): string {
+  const method = commands.find((c): c is Extract<Command, { kind: 'changeMix' }> => c.kind === 'changeMix' && 'method' in c.changes);
+  if (method) return stepWords(method, names);
   const bundled = commands.find((c): c is Extract<Command, { kind: 'addPass' }> => c.kind === 'addPass' && c.pass.kind === 'bundle');
   if (bundled && commands.some((c) => c.kind === 'movePass')) return `${bundled.pass.name}: bundled`;
   if (commands.every((c) => c.kind === 'changeFrame') && new Set(commands.map((c) => 'id' in c && c.id)).size > 1) return `${commands.every((c) => 'stops' in c.changes) ? 'Exposure' : 'White balance'} of all frames`;
@@ -71,7 +76,7 @@ export function stepWords(command: Command, names: StepNames): string {
     case 'addFrame': return `${names.frame(command.id)}: lined up by hand`;
     case 'removeFrame': return `${names.frame(command.id)}: left out`;
     case 'changeFrame': return `${names.frame(command.id)}: ${'homography' in command.changes ? 'moved into line' : 'stops' in command.changes ? 'exposure' : 'white balance'}`;
-    case 'changeMix': return command.changes.framing ? 'Framed anew' : `${[...new Set(Object.keys(command.changes).map((key) => MIX_WORDS[key] ?? key))].join(', ')} changed`.replace(/^./, (c) => c.toUpperCase());
+    case 'changeMix': return 'method' in command.changes ? methodWords(command.changes.method ?? null) : command.changes.framing ? 'Framed anew' : `${[...new Set(Object.keys(command.changes).map((key) => MIX_WORDS[key] ?? key))].join(', ')} changed`.replace(/^./, (c) => c.toUpperCase());
   }
 }
 

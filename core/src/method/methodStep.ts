@@ -1,4 +1,5 @@
-import type { AppliedMethod, Command, MixChanges, MixDocument, Pass, PassChanges, Settings } from '@zaddle/document';
+import equal from 'fast-deep-equal';
+import type { AppliedMethod, Command, Method, Mix, MixChanges, MixDocument, Pass, PassChanges, Settings } from '@zaddle/document';
 import type { ToldStance } from '../geometry/estimateStance';
 import { placeMethod, type Lacking, type MethodChoice, type PutIn } from './placeMethod';
 
@@ -10,7 +11,8 @@ export interface MethodStep {
   readonly lacking: readonly Lacking[];
 }
 
-const same = (a: unknown, b: unknown): boolean => JSON.stringify(a ?? null) === JSON.stringify(b ?? null);
+/** Equal whatever order their keys come in, since a database keeps none; what is left out is null. */
+const same = (a: unknown, b: unknown): boolean => equal(a ?? null, b ?? null);
 type Values = Readonly<Record<string, unknown>>;
 
 /** Keys of a mix that only mean something together. */
@@ -62,7 +64,7 @@ function asKept(kept: Pass, pass: Pass, set: PassChanges | undefined): Pass {
 
 /** A mix with a method on it. @param bare without any */
 function withMethod(mix: MixDocument, bare: MixDocument, choice: MethodChoice, stance: ToldStance | null): { readonly document: MixDocument; readonly lacking: readonly Lacking[] } {
-  const last = mix.method && same(mix.method.method, choice.method) ? mix.method : null;
+  const last = mix.method && hasMethod(mix, choice.method) ? mix.method : null;
   const own = last && ownSettings(mix, last);
   const placed = placeMethod(bare, choice, stance);
   const wished: Record<string, PassChanges> = Object.fromEntries(Object.entries(placed.passes).map(([id, changes]) => [id, drop(changes, own?.passes.get(id))] as const).filter(([, changes]) => Object.keys(changes).length > 0));
@@ -98,6 +100,9 @@ function between(from: MixDocument, to: MixDocument): Command {
   commands.push({ kind: 'changeMix', changes: pick(to, keys.filter((key) => key === 'method' || !same(from[key], to[key]))) as MixChanges });
   return { kind: 'several', commands };
 }
+
+/** Whether a mix has this method on it, at whatever strength. */
+export const hasMethod = ({ method }: Mix, wanted: Method): boolean => same(method?.method, wanted);
 
 /**
  * The step that gives a mix a method, or gives the one that it has another strength or other parts, or takes it off: a mix has one

@@ -5,7 +5,8 @@ import type { FrameFacts, Role } from '@zaddle/core/intake/frameFacts';
 import type { FrameStats } from '@zaddle/core/read/frameStats';
 import { FIRST_START, type Start } from '@zaddle/core/propose/starts';
 import type { Reading } from '@zaddle/core/read/readings';
-import type { Command, MixDocument, Optics } from '@zaddle/document';
+import type { MethodChoice } from '@zaddle/core/method/placeMethod';
+import type { Command, Method, MixDocument, Optics } from '@zaddle/document';
 
 export interface Shoot {
   id: string;
@@ -19,6 +20,8 @@ export interface Shoot {
   live: boolean;
   /** What its shots begin with. */
   start: Start;
+  /** The method that shots to come are given; null: none. */
+  method: MethodChoice | null;
 }
 export interface Frame {
   id: string;
@@ -132,7 +135,7 @@ const text = { type: 'text' } as const;
 
 export const ShootEntity = new EntitySchema<Shoot>({
   name: 'Shoot', tableName: 'shoots',
-  columns: { id: uuid, name: text, address: text, dueAt: { type: 'timestamptz', nullable: true, name: 'due_at' }, createdAt: { type: 'timestamptz', name: 'created_at', createDate: true }, groupingPosition: { type: 'integer', name: 'grouping_position', default: 0 }, live: { type: 'boolean', default: false }, start: { type: 'text', default: FIRST_START } },
+  columns: { id: uuid, name: text, address: text, dueAt: { type: 'timestamptz', nullable: true, name: 'due_at' }, createdAt: { type: 'timestamptz', name: 'created_at', createDate: true }, groupingPosition: { type: 'integer', name: 'grouping_position', default: 0 }, live: { type: 'boolean', default: false }, start: { type: 'text', default: FIRST_START }, method: { type: 'jsonb', nullable: true } },
 });
 export const FrameEntity = new EntitySchema<Frame>({
   name: 'Frame', tableName: 'frames',
@@ -170,6 +173,33 @@ export const MixVersionEntity = new EntitySchema<MixVersion>({
   name: 'MixVersion', tableName: 'mix_versions',
   columns: { id: uuid, shotId: { type: 'uuid', name: 'shot_id' }, name: text, document: { type: 'jsonb' }, createdAt: { type: 'timestamptz', name: 'created_at' } },
 });
+/** A method that is kept here; the first nine have keys. */
+export interface KeptMethod {
+  id: string;
+  position: number;
+  method: Method;
+  createdAt: Date;
+}
+export const MethodEntity = new EntitySchema<KeptMethod>({
+  name: 'KeptMethod', tableName: 'methods',
+  columns: { id: uuid, position: { type: 'integer' }, method: { type: 'jsonb' }, createdAt: { type: 'timestamptz', name: 'created_at', createDate: true } },
+});
+/** A method that shots of a shoot were given together, so that it can be taken back together. */
+export interface MethodRun {
+  id: string;
+  shootId: string;
+  choice: MethodChoice;
+  /** What shots to come were given before, where that was changed; else null. */
+  former: { readonly choice: MethodChoice | null } | null;
+  /** Shots that were changed, and the revision that it made of each. */
+  shots: readonly { readonly shot: string; readonly revision: number }[];
+  takenBack: boolean;
+  createdAt: Date;
+}
+export const MethodRunEntity = new EntitySchema<MethodRun>({
+  name: 'MethodRun', tableName: 'method_runs',
+  columns: { id: uuid, shootId: { type: 'uuid', name: 'shoot_id' }, choice: { type: 'jsonb' }, former: { type: 'jsonb', nullable: true }, shots: { type: 'jsonb' }, takenBack: { type: 'boolean', name: 'taken_back', default: false }, createdAt: { type: 'timestamptz', name: 'created_at', createDate: true } },
+});
 /** A step of regrouping by hand: the whole grouping before and after it, which is small. */
 export interface GroupingStep {
   shootId: string;
@@ -201,4 +231,4 @@ export const LensProfileEntity = new EntitySchema<LensProfile>({
   },
 });
 
-export const ENTITIES = [LensProfileEntity, ShootEntity, FrameEntity, ShotEntity, MixEntity, MixStepEntity, MixChangeEntity, MixVersionEntity, GroupingStepEntity, DeliveryEntity, ClaimEntity];
+export const ENTITIES = [LensProfileEntity, ShootEntity, FrameEntity, ShotEntity, MixEntity, MixStepEntity, MixChangeEntity, MixVersionEntity, MethodEntity, MethodRunEntity, GroupingStepEntity, DeliveryEntity, ClaimEntity];

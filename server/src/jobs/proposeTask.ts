@@ -5,7 +5,8 @@ import { offerLate } from '@zaddle/core/propose/offerLate';
 import { AUTOMATIC, proposeMix, type Proposal } from '@zaddle/core/propose/proposeMix';
 import { setQuality, type StatedFrame } from '@zaddle/core/read/setQuality';
 import { readShot } from '@zaddle/core/read/readShot';
-import { CURRENT_VERSION, openMix, readTrusted, type Command, type MixDocument } from '@zaddle/document';
+import { methodStep } from '@zaddle/core/method/methodStep';
+import { applyCommand, CURRENT_VERSION, InvalidMix, openMix, readTrusted, type Command, type MixDocument } from '@zaddle/document';
 import { announceIn } from '../data/events';
 import { FrameEntity, MixEntity, ShootEntity, ShotEntity, type Frame, type Shot } from '../data/entities';
 import { noteOfFrames } from '../data/grouping';
@@ -14,6 +15,7 @@ import { insertStep, NoSuchMix } from '../data/mixHistory';
 import { unpackPixels } from '../data/proxyFile';
 import { specksOf } from '../found/dust';
 import { keepFound } from '../found/foundStore';
+import { stanceOf } from '../method/giveMethod';
 import { newTools } from '../picture/kernels';
 import { ALONE, type Claim } from './claims';
 import { readGathered } from './derivedFiles';
@@ -37,13 +39,27 @@ async function propose(workshop: Workshop, shot: Shot, members: readonly Frame[]
 /** What a verdict says of a frame. */
 const asVerdict = ({ role, used, why, residualPx, parts }: Proposal['verdicts'] extends ReadonlyMap<string, infer V> ? V : never) => ({ role, used, why, residualPx, parts: parts as never });
 
+/** A mix as proposed, with the method that its shoot goes on with. What was asked for may not fit a shot: then it begins without. */
+async function withMethod(database: Workshop['database'], { shootId }: Shot, mix: MixDocument, readings: Shot['readings']): Promise<MixDocument> {
+  const { method } = await database.getRepository(ShootEntity).findOneByOrFail({ id: shootId });
+  if (!method) return mix;
+  try {
+    return applyCommand(mix, methodStep(mix, method, stanceOf({ readings })).command).document;
+  } catch (error) {
+    if (error instanceof InvalidMix) return mix;
+    throw error;
+  }
+}
+
 /** Writes an automatic start as the mix of a shot that has none. */
 async function startMix({ database, store }: Workshop, shot: Shot, members: readonly Frame[], stated: readonly StatedFrame[], { proposal: first, proxies }: Awaited<ReturnType<typeof propose>>, claim: Claim): Promise<void> {
   const pictureOf = ({ mix, findings }: Proposal): Light => readyMix(newTools(readyBytes(mix)), mix, findings, proxies, (level, prepared) => level.picture(prepared)).result;
   const firstPicture = pictureOf(first);
   const proposal = cleanUp(first, firstPicture);
   const picture = proposal === first ? firstPicture : pictureOf(proposal);
-  const document: MixDocument = openMix({ version: CURRENT_VERSION, ...proposal.mix });
+  const proposed: MixDocument = openMix({ version: CURRENT_VERSION, ...proposal.mix });
+  const readings = [...readShot(proposal, picture), ...setQuality(stated)];
+  const document = await withMethod(database, shot, proposed, readings);
   const specks = specksOf(document, new Map(members.map((frame) => [frame.id, frame.facts!])), proxies);
   await keepFound(store, shot.id, document, proposal.findings, proposal.guides);
   await database.transaction(async (manager) => {
@@ -53,7 +69,7 @@ async function startMix({ database, store }: Workshop, shot: Shot, members: read
     const now = await manager.getRepository(FrameEntity).findBy({ shotId: shot.id });
     if (!still || idsOf(now) !== idsOf(members) || (await manager.getRepository(MixEntity).existsBy({ shotId: shot.id })) || !(await claim.isMine(manager))) return;
     await manager.getRepository(MixEntity).insert({ shotId: shot.id, document, position: 0, revision: still.lastRevision + 1 } as never);
-    await manager.getRepository(ShotEntity).update({ id: shot.id }, { state: 'mixed', readings: [...readShot(proposal, picture), ...setQuality(stated)] as never, specks: specks as never });
+    await manager.getRepository(ShotEntity).update({ id: shot.id }, { state: 'mixed', readings: readings as never, specks: specks as never });
     for (const [frame, verdict] of proposal.verdicts) await manager.getRepository(FrameEntity).update({ id: frame }, asVerdict(verdict));
     await announceIn(manager, { kind: 'shot', shoot: shot.shootId, shot: shot.id });
   });
