@@ -152,6 +152,7 @@ describe('a method made of a shot', () => {
     const parts = partsOf(worked, flashShot);
     const made: Method = { ...SHIPPED_METHODS[0], name: 'Mine', parts };
     expect(methodSchema.validate(JSON.parse(JSON.stringify(made)), { convert: false }).error).toBeUndefined();
+    expect(parts.framing).toEqual(SHIPPED_METHODS[4].parts.framing);
     const other = mixOf(flashShot.passes.map((p) => (p.kind === 'light' || p.kind === 'view' ? { ...p, exposure: p.exposure + 0.25 } : p)));
     const mix = applied(other, choose(made));
     expect(pass(mix, 'pop-1').exposure).toBeCloseTo(0.4 + 0.25 + 0.5, 9);
@@ -159,6 +160,11 @@ describe('a method made of a shot', () => {
     expect(pass(mix, 'fall').brightness).toBe(0.33);
     expect(pass(mix, 'finish').contrast).toBe(1.31);
     expect(mix.passes.filter(({ name }) => name === 'Quiet paint')).toHaveLength(1);
+  });
+  test('says how it was framed by hand as a rule', () => {
+    const framing = { ...asShot(0.72), roll: 1, pitch: -2, strength: 0.8, ratio: 4 / 3 };
+    expect(partsOf({ ...flashShot, ...frameMix(flashShot, framing) }, flashShot).framing).toEqual({ straighten: 'verticals', strength: 0.8, ratio: 4 / 3 });
+    expect(partsOf(flashShot, flashShot).framing).toEqual({ straighten: 'leave', strength: 1, ratio: null });
   });
   test('leaves out what means something on that shot only', () => {
     const local: Pass = { ...finish, id: 'here', name: 'Here', mask: [{ id: 'm', kind: 'spot', join: 'add', inverted: false, at: [0.5, 0.5], rim: [0.6, 0.5], ratio: 1, softness: 0.5 }] };

@@ -2,7 +2,7 @@ import { execFileSync } from 'node:child_process';
 import { mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { expect, test, type Page } from '@playwright/test';
+import { expect, test, type APIRequestContext, type Page } from '@playwright/test';
 import sharp from 'sharp';
 import { canvasPixels, onScreen, settled, type Raster } from '../canvas';
 import type { MixDocument } from '@zaddle/document';
@@ -18,6 +18,12 @@ import { address, shootOf } from '../shoot';
 const ROOT = join(import.meta.dirname, '../..');
 const DEMO = join(ROOT, 'rig/data/demo-visit');
 const strip = (page: Page, name: string) => page.getByRole('group', { name: `Pass ${name}`, exact: true });
+
+/** The shot that holds a frame. */
+async function shotOf(request: APIRequestContext, shots: readonly string[], frame: string): Promise<string> {
+  for (const shot of shots) if (((await (await request.get(address(`/api/shots/${shot}`))).json()) as { frames: { name: string }[] }).frames.some(({ name }) => name === frame)) return shot;
+  throw new Error(`No shot holds ${frame}.`);
+}
 
 /** Hands at the desk, which count what they do. */
 class Hands {
@@ -252,7 +258,8 @@ test('T11: a hall of more than fifteen sources is matched in light and warmth wi
 });
 
 test('T13: one bracket, lamps and daylight mixed, no flash: room and view readable, neutral, level', async ({ page, request }) => {
-  const [shot] = await shootOf(request, 'T13', named(DEMO, 'MILL0054.JPG', 'MILL0055.JPG', 'MILL0056.JPG', 'MILL0057.JPG', 'MILL0058.JPG'), 'proposed');
+  const shots = await shootOf(request, 'T13', named(DEMO, ...readdirSync(DEMO).filter((name) => name.endsWith('.JPG')).sort()), 'proposed');
+  const shot = await shotOf(request, shots, 'MILL0054.JPG');
   const hands = await open(page, shot);
   const mixNow = async (): Promise<MixDocument> => ((await (await request.get(address(`/api/shots/${shot}`))).json()) as { mix: { document: MixDocument } }).mix.document;
   // Level and plumb as it comes: the camera hung by 1.4° and looked down by 5.9°.
@@ -281,4 +288,30 @@ test('T13: one bracket, lamps and daylight mixed, no flash: room and view readab
   expect(trees.l).toBeLessThan(85);
   expect(trees.l).toBeGreaterThan(35);
   hands.done(11, `lean ${lean.toFixed(2)}°, ceiling off by ${offCeiling.toFixed(1)}, walls by ${offWall.toFixed(1)}`);
+  // What was decided here goes to the whole shoot in one go, and is taken back in one go.
+  await hands.select('Tone');
+  await hands.type('Contrast', '128');
+  await hands.key('Shift+M');
+  const methods = page.getByRole('complementary', { name: 'Methods' });
+  await expect(page.getByTestId('saving')).toHaveAttribute('data-saving', 'saved');
+  await methods.getByRole('button', { name: 'Keep as a method…' }).click();
+  await page.getByRole('textbox', { name: 'Name', exact: true }).fill('Office light');
+  await page.getByRole('dialog').getByRole('button', { name: 'Keep', exact: true }).click();
+  await methods.getByRole('radio', { name: 'Office light' }).click();
+  await settled(page);
+  await expect(page.getByTestId('saving')).toHaveAttribute('data-saving', 'saved');
+  const all = async (): Promise<MixDocument[]> => Promise.all(shots.map(async (id) => ((await (await request.get(address(`/api/shots/${id}`))).json()) as { mix: { document: MixDocument } }).mix.document));
+  const contrasts = (mixes: readonly MixDocument[]): number[] => mixes.map(({ passes }) => passes.flatMap((pass) => (pass.kind === 'adjust' && pass.id === 'finish' ? [pass.contrast] : []))[0]);
+  const then = await all();
+  await methods.getByText('For other shots of this shoot').click();
+  await methods.getByRole('button', { name: `Give to ${shots.length - 1} shots` }).click();
+  await expect(methods.getByText(`“Office light” is on ${shots.length - 1} shots`)).toBeVisible();
+  const given = await all();
+  expect(contrasts(given)).toEqual(shots.map(() => 1.28));
+  expect(new Set(contrasts(then)).size).toBe(2);
+  await methods.getByRole('button', { name: 'Take back everywhere' }).click();
+  await expect(methods.getByText('“Office light” is on')).toBeHidden();
+  const back = await all();
+  expect(contrasts(back)).toEqual(contrasts(then));
+  back.forEach((document, k) => expect(document.geometry).toEqual(then[k].geometry));
 });

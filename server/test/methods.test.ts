@@ -62,9 +62,9 @@ test('files that are none are refused with what is wrong', async () => {
 });
 
 test('all shots are given a method in one go, and it is taken back from all, also where somebody went on', async () => {
-  const { id, method } = await named('Plain listing');
+  const { method } = await named('Plain listing');
   const before = await Promise.all(shots.map(mixOf));
-  const { body: given } = await give({ method: id, strength: 0.5 });
+  const { body: given } = await give({ method, strength: 0.5 });
   expect(given).toMatchObject({ changed: 3, waiting: 0, failed: [] });
   // Grey boxes have neither flash nor anything upright: each shot says so.
   expect(given.lacking.filter(({ part }) => part === 'light')).toHaveLength(3);
@@ -88,8 +88,8 @@ test('all shots are given a method in one go, and it is taken back from all, als
 });
 
 test('shots that come later begin with it, and lose it, too, when it is taken back', async () => {
-  const { id } = await named('Bright and open');
-  const { body: given } = await give({ method: id, strength: 0.8, off: ['framing'], shots: [shots[0]], later: true });
+  const { method } = await named('Bright and open');
+  const { body: given } = await give({ method, strength: 0.8, off: ['framing'], shots: [shots[0]], later: true });
   expect(given.changed).toBe(1);
   await rig.upload(shoot, 'L9.jpg', await fakeFrame(39, 0, 9000));
   const late = (await ready(4)).shots.find((shot) => !shots.includes(shot.id))!.id;
@@ -112,12 +112,11 @@ test('what was decided on a shot is told against how it was proposed', async () 
 });
 
 test('nonsense is refused, and nothing changes', async () => {
-  const { id } = await named('Plain listing');
+  const { method } = await named('Plain listing');
   const before = await Promise.all(shots.map(mixOf));
-  for (const body of [{ method: id, strength: 2 }, { method: id, shots: [] }, { method: id, off: ['magic'] }, { method: 'x' }, { method: id, shots: 'some' }]) expect((await give(body)).status).toBe(400);
-  expect((await give({ method: randomUUID() })).status).toBe(404);
-  expect((await give({ method: id, shots: [randomUUID()] })).status).toBe(404);
-  expect((await give({ method: id }, randomUUID())).status).toBe(404);
+  for (const body of [{ method, strength: 2 }, { method, shots: [] }, { method, off: ['magic'] }, { method: 'x' }, { method: { ...method, parts: {} } }, { method, shots: 'some' }]) expect((await give(body)).status).toBe(400);
+  expect((await give({ method, shots: [randomUUID()] })).status).toBe(404);
+  expect((await give({ method }, randomUUID())).status).toBe(404);
   expect((await rig.post(`/api/method-runs/${randomUUID()}/back`)).status).toBe(404);
   for (const path of [`/api/methods/${randomUUID()}/file`, '/api/methods/x/file', `/api/shots/${randomUUID()}/method-parts`]) expect((await send('GET', path)).status).toBe(404);
   expect(await Promise.all(shots.map(mixOf))).toEqual(before);

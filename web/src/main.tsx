@@ -24,6 +24,7 @@ const router = createBrowserRouter([
       { path: '/', lazy: async () => ({ Component: (await import('./shoots/Shoots')).Shoots }) },
       { path: '/shoots/:shootId', lazy: async () => ({ Component: (await import('./gather/Gather')).Gather }) },
       { path: '/shots/:shotId', lazy: async () => ({ Component: (await import('./desk/Desk')).Desk }) },
+      { path: '/methods', lazy: async () => ({ Component: (await import('./methods/Methods')).Methods }) },
       { path: '/outbox', lazy: async () => ({ Component: (await import('./outbox/Outbox')).Outbox }) },
       { path: '/live', lazy: async () => ({ Component: (await import('./live/Live')).Live }) },
       { path: '*', element: <main className="page"><h1>There is nothing here</h1><p>Go back to the <a href="/">shoots</a>.</p></main> },

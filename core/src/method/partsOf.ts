@@ -1,3 +1,4 @@
+import equal from 'fast-deep-equal';
 import { isPortable, type AdjustPass, type FramingPart, type MethodParts, type MixDocument, type Pass, type TonePart } from '@zaddle/document';
 import { framingOf } from '../mix/frameMix';
 import { FALL_PASS, FINISH_PASS } from '../propose/starts';
@@ -7,7 +8,10 @@ const TONE_KEYS = ['exposure', 'balance', 'contrast', 'highlights', 'shadows', '
 /** The tone pass's settings, those that were left out aside. */
 const toneOf = (pass: AdjustPass): TonePart => Object.fromEntries(TONE_KEYS.filter((key) => pass[key] !== undefined && pass[key] !== null).map((key) => [key, pass[key]]));
 
+/** How the picture is framed, as a rule for others: that of the method that framed it, where nothing was changed since. */
 function framingPart(mix: MixDocument): FramingPart {
+  const told = mix.method?.off.includes('framing') ? undefined : mix.method?.method.parts.framing;
+  if (told && equal(mix.method?.set.mix.framing, mix.framing)) return told;
   const { roll, pitch, yaw, strength, ratio } = framingOf(mix);
   return { straighten: yaw !== 0 ? 'facing' : roll !== 0 || pitch !== 0 ? 'verticals' : 'leave', strength, ratio };
 }

@@ -13,13 +13,13 @@ import { isUuid, notFound, Problem, uuid, valid } from './problem';
 const MOST = 200;
 
 const given = Joi.object({
-  method: uuid.required(),
+  method: methodSchema.required(),
   strength: Joi.number().min(0).max(1).required(),
   off: Joi.array().items(Joi.valid(...PART_NAMES)).unique().required(),
   shots: Joi.alternatives().try(Joi.valid('all'), Joi.array().items(uuid).min(1).max(2000).unique()).required(),
   later: Joi.boolean().required(),
 });
-interface Asked { readonly method: string; readonly strength: number; readonly off: readonly PartName[]; readonly shots: 'all' | readonly string[]; readonly later: boolean }
+interface Asked { readonly method: Method; readonly strength: number; readonly off: readonly PartName[]; readonly shots: 'all' | readonly string[]; readonly later: boolean }
 const ordered = Joi.object({ ids: Joi.array().items(uuid).max(MOST).unique().required() });
 
 /** A name of a file that every system takes. */
@@ -106,8 +106,7 @@ export function methodRoutes({ database }: Workshop): Router {
 
   router.post('/shoots/:id/method', async (request, response) => {
     const shoot = await shootOf(request.params.id);
-    const { method: id, strength, off, shots, later } = valid<Asked>(given, request.body);
-    const { method } = await find(id);
+    const { method, strength, off, shots, later } = valid<Asked>(given, request.body);
     const all: Shot[] = await database.getRepository(ShotEntity).find({ where: { shootId: shoot.id, retired: false }, order: { position: 'ASC' } });
     const chosen = shots === 'all' ? all : all.filter((shot) => shots.includes(shot.id));
     if (shots !== 'all' && chosen.length < shots.length) throw notFound('shot in this shoot');

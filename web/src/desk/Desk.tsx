@@ -28,6 +28,7 @@ import { framingNow } from './framing';
 import { History } from './History';
 import { dustLeft } from './healing';
 import { freshId } from './newPass';
+import { MethodsPanel } from './MethodsPanel';
 import { Stage, type StageQuestions } from './Stage';
 import { Strips } from './Strips';
 import { suspectPlaces } from './suspectPlaces';
@@ -94,6 +95,7 @@ function OpenDesk({ shot, frames, dust, edits }: { shot: Shot; frames: readonly 
   /** What is measured on the picture as it stands, once it is. */
   const [measured, setMeasured] = useState<readonly Reading[] | null>(null);
   const [faces, setFaces] = useState<ReadonlyMap<string, ImageBitmap>>(new Map());
+  const [sketches, setSketches] = useState<ReadonlyMap<string, ImageBitmap>>(new Map());
   const mix = draft ?? view.document;
   const pass = mix.passes.find((p) => p.id === selected) ?? null;
   /** What the stage shows: while framing, or on request, what lies beyond the crop, too. It holds still in the middle of a drag. */
@@ -102,6 +104,7 @@ function OpenDesk({ shot, frames, dust, edits }: { shot: Shot; frames: readonly 
   const shown = useMemo(() => (box ? { ...mix, ...uncropped(mix, framingNow(mix, frames), box) } : mix), [mix, box, frames]);
   const questions = useRef<StageQuestions | null>(null);
   const cast: StageQuestions['cast'] = useCallback((id, tell) => (questions.current ? questions.current.cast(id, tell) : tell(null)), []);
+  const sketch: StageQuestions['sketch'] = useCallback((asked) => questions.current?.sketch(asked), []);
   const plumb = useMemo(() => {
     const told = shot.readings.find(({ kind }) => kind === 'leaning')?.stance;
     return told?.frame === mix.reference ? leaningReading(mix, told) : null;
@@ -190,13 +193,15 @@ function OpenDesk({ shot, frames, dust, edits }: { shot: Shot; frames: readonly 
         </Group>
       </div>
       <Readings readings={[...following(shot.readings, measured, plumb), ...invented]} frames={frames} undecided={suspectPlaces(shot.readings, view.document, shot.stays).length} onPlace={() => toPlace(1)} dust={specks.length} onDust={() => dispatch(dustAsked(specks))} />
-      <Stage questions={questions} next={next} shot={shot.id} shoot={shot.shootId} mix={shown} cropped={mix} standing={view.document} settled={draft === null} saved={draft === null && view.saving === 'saved'} target={pass} onStroke={onStroke} onDraw={onDraw} zoomRequest={zoom} onAct={act} onCancel={() => { setDraft(null); area.current = ''; }} onUndo={() => add({ kind: 'undo' })} mixNow={mixNow} onChange={change} onTones={setTones} onFaces={setFaces} onReadings={setMeasured} frames={frames} />
+      <Stage questions={questions} next={next} shot={shot.id} shoot={shot.shootId} mix={shown} cropped={mix} standing={view.document} settled={draft === null} saved={draft === null && view.saving === 'saved'} target={pass} onStroke={onStroke} onDraw={onDraw} zoomRequest={zoom} onAct={act} onCancel={() => { setDraft(null); area.current = ''; }} onUndo={() => add({ kind: 'undo' })} mixNow={mixNow} onChange={change} onTones={setTones} onFaces={setFaces} onSketches={setSketches} onReadings={setMeasured} frames={frames} />
       {panel === 'lineUp'
         ? <LineUpPanel shot={shot} mix={mix} frames={frames} pass={pass} onAct={act} onReference={(frame) => add({ kind: 'reference', frame })} />
         : panel === 'framing'
           ? <FramingPanel shot={shot} mix={mix} standing={view.document} frames={frames} onAct={act} stance={(focal, tell) => (questions.current ? questions.current.stance(focal, tell) : tell(null))} />
           : panel === 'finish'
             ? <FinishPanel mix={mix} onAct={act} />
+            : panel === 'methods'
+              ? <MethodsPanel shot={shot} mix={mix} standing={view.document} saved={draft === null && view.saving === 'saved'} sketches={sketches} ask={sketch} onAct={act} />
             : <PassPanel cast={cast} mix={mix} pass={pass} tones={tones} frames={frames} onChange={(changes, done) => pass && change(pass.id, changes, done)} actions={actions} onRemoveArea={(area) => pass && act({ kind: 'removeArea', pass: pass.id, area }, true)} />}
       {drawer && !folded && !calm && <FrameDrawer mix={mix} frames={frames} actions={actions} />}
       <Strips mix={mix} faces={faces} actions={actions} onChange={change} />

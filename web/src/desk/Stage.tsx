@@ -5,7 +5,7 @@ import type { Command, MixDocument, Pass, PassChanges, Point, Triple } from '@za
 import { drawnBy, type DrawnKind } from '../area/areas';
 import { roundedPoint } from '../area/areaView';
 import type { Drawn, ToneCounts } from '../engine/messages';
-import { useEngine } from '../engine/useEngine';
+import { useEngine, type Engine } from '../engine/useEngine';
 import { failed } from '../frame/failed';
 import { useLetStayMutation, type Frame } from '../store/api';
 import { comparedWith, radiusScaled, strengthSet, type Tool } from '../store/deskSlice';
@@ -45,6 +45,7 @@ export interface StageQuestions {
   readonly stance: (focal: number, tell: (stance: StanceFound | null) => void) => void;
   /** Gains that take away the cast below a pass. */
   readonly cast: (pass: string, tell: (gains: Triple | null) => void) => void;
+  readonly sketch: Engine['sketch'];
 }
 
 interface StageProps {
@@ -73,6 +74,7 @@ interface StageProps {
   readonly onChange: (id: string, changes: PassChanges, done: boolean) => void;
   readonly onTones: (tones: ToneCounts | null) => void;
   readonly onFaces: (faces: ReadonlyMap<string, ImageBitmap>) => void;
+  readonly onSketches: (sketches: ReadonlyMap<string, ImageBitmap>) => void;
   readonly onReadings: (readings: readonly Reading[] | null) => void;
   readonly frames: readonly Frame[];
   /** What is likely to be opened after this shot, to be read ahead once this picture is there. */
@@ -100,7 +102,7 @@ function layOut(canvas: HTMLCanvasElement, { view, left, top }: Drawn, now: View
 }
 
 /** The picture: drawn by the engine's worker, moved and zoomed here, painted on with the pointer. */
-export function Stage({ questions, cropped, shot, shoot, mix, standing, settled, saved, target, frames, onStroke, onDraw, onAct, onCancel, onUndo, mixNow, onChange, onTones, onFaces, onReadings, next, zoomRequest }: StageProps) {
+export function Stage({ questions, cropped, shot, shoot, mix, standing, settled, saved, target, frames, onStroke, onDraw, onAct, onCancel, onUndo, mixNow, onChange, onTones, onFaces, onSketches, onReadings, next, zoomRequest }: StageProps) {
   const stage = useRef<HTMLDivElement>(null);
   const [canvas, setCanvas] = useState<HTMLCanvasElement | null>(null);
   const [beside, setBeside] = useState<HTMLCanvasElement | null>(null);
@@ -112,10 +114,10 @@ export function Stage({ questions, cropped, shot, shoot, mix, standing, settled,
   const canvases = useRef<readonly (HTMLCanvasElement | null)[]>([]);
   canvases.current = [canvas, beside];
   const onDrawn = useCallback((drawn: Drawn) => { for (const each of canvases.current) if (each) layOut(each, drawn, viewNow.current); }, []);
-  const { show, search, insetOf, heal, screenOff, stance, cast, snapLine, askReadings, askStarts, lineUpPart, snap: snapArea, map, askFaces, readAhead, probe, state } = useEngine(shot, canvas, beside, onDrawn);
+  const { show, search, insetOf, heal, screenOff, stance, cast, snapLine, askReadings, sketch, lineUpPart, snap: snapArea, map, askFaces, readAhead, probe, state } = useEngine(shot, canvas, beside, onDrawn);
   useEffect(() => {
-    questions.current = { stance: (focal, tell) => stance(standing, focal, tell), cast: (pass, tell) => cast(standing, pass, tell) };
-  }, [questions, stance, cast, standing]);
+    questions.current = { stance: (focal, tell) => stance(standing, focal, tell), cast: (pass, tell) => cast(standing, pass, tell), sketch };
+  }, [questions, stance, cast, sketch, standing]);
   const pictureIsThere = state.final;
   const dispatch = useAppDispatch();
   const [letStay] = useLetStayMutation();
@@ -173,6 +175,7 @@ export function Stage({ questions, cropped, shot, shoot, mix, standing, settled,
   const picking = usePicking({ mix, pass: target, probe, onChange });
   useEffect(() => onTones(state.tones), [state.tones, onTones]);
   useEffect(() => onFaces(state.faces), [state.faces, onFaces]);
+  useEffect(() => onSketches(state.sketches), [state.sketches, onSketches]);
   /** The mix that was asked about last, and the one that the answer is of. */
   const [asked, measured] = [useRef<MixDocument | null>(null), useRef<MixDocument | null>(null)];
   useEffect(() => {
@@ -328,7 +331,7 @@ export function Stage({ questions, cropped, shot, shoot, mix, standing, settled,
       {compare && <ComparedPicture mix={mix} view={view} compare={compare} client={client} canvas={setBeside} drawn={other !== null} onBroken={brokenClient} />}
       {compare?.way === 'wipe' && <WipeLine />}
       {compare && <CompareBar shot={shot} mix={mix} frames={frames} client={client?.name ?? null} onClient={takeClient} onAct={onAct} />}
-      {starting && !compare && panel === 'pass' && <Starts shot={shot} shoot={shoot} mix={mix} saved={saved} known={state.starts} ask={askStarts} onAct={onAct} />}
+      {starting && !compare && panel === 'pass' && <Starts shot={shot} shoot={shoot} mix={mix} saved={saved} known={state.sketches} ask={sketch} onAct={onAct} />}
       {marking && !compare && panel === 'pass' && <ChangedMarks mix={mix} view={view} frames={frames} />}
       {mapped && !compare && <SharesMap mix={seen} view={view} known={state.map} ask={map} />}
       {telling && pointer && !drag.current && <PlaceCard mix={seen} pass={working} pointer={pointer} at={toOutput(pointer)} scale={Math.min(1, view.scale)} probe={probe} />}

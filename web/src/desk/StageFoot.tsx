@@ -1,4 +1,4 @@
-import { beyondToggled, comparedWith, lookChosen, mapToggled, markingToggled, nextMaskLook, startsToggled, tellingToggled } from '../store/deskSlice';
+import { beyondToggled, comparedWith, lookChosen, mapToggled, markingToggled, nextMaskLook, panelOpened, startsToggled, tellingToggled } from '../store/deskSlice';
 import { useAppDispatch, useAppSelector } from '../store/store';
 import type { Viewport } from './useViewport';
 
@@ -22,6 +22,7 @@ export function StageFoot({ view, onWhole, onOne, hasTarget, working }: FootProp
       <button onClick={onOne} aria-pressed={Math.abs(view.scale - 1) < 1e-6}>1:1</button>
       <span>{Math.round(view.scale * 100)} %</span>
       <button onClick={() => dispatch(startsToggled())} aria-pressed={starting} title="Ways to begin with this shot, side by side (j)">Begin with</button>
+      <button onClick={() => dispatch(panelOpened(panel === 'methods' ? 'pass' : 'methods'))} aria-pressed={panel === 'methods'} title="Kept decisions for this shot, and for others (Shift + m)">Methods</button>
       <button onClick={() => dispatch(lookChosen('before'))} aria-pressed={look === 'before'}>Before</button>
       <button onClick={() => dispatch(comparedWith(compare ? null : 'before'))} aria-pressed={compare !== null} title="Hold it beside a frame, a version, a picture of the client’s (d)">Compare</button>
       <button onClick={() => dispatch(tellingToggled())} aria-pressed={telling} title="What lies under the pointer, and where it comes from (i)">Tell</button>

@@ -1,25 +1,19 @@
 import { notifications } from '@mantine/notifications';
-import { useEffect, useRef } from 'react';
+import { useEffect } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
-import { startCommand, startLabel, startOf, startWhat, STARTS, type Start } from '@zaddle/core/propose/starts';
+import { startCommand, startLabel, startOf, startWhat, STARTS, withStart, type Start } from '@zaddle/core/propose/starts';
 import type { Command, MixDocument } from '@zaddle/document';
 import type { Engine } from '../engine/useEngine';
 import { failed } from '../frame/failed';
 import { KEYS_WHEREVER } from '../frame/keysWherever';
 import { useChooseStartMutation, useStartsQuery } from '../store/api';
+import { Sketch } from './Sketch';
 import { startsToggled } from '../store/deskSlice';
 import { useAppDispatch } from '../store/store';
 
 /** Pixels across one of the pictures. */
 const ACROSS = 360;
-
-function Sketch({ picture }: { picture: ImageBitmap | undefined }) {
-  const canvas = useRef<HTMLCanvasElement>(null);
-  useEffect(() => {
-    if (picture) canvas.current!.getContext('2d')!.drawImage(picture, 0, 0);
-  }, [picture]);
-  return <canvas ref={canvas} width={picture?.width ?? 3} height={picture?.height ?? 2} data-there={picture !== undefined} aria-hidden />;
-}
+const keyOf = (start: Start): string => `start ${start}`;
 
 interface StartsProps {
   readonly shot: string;
@@ -27,8 +21,8 @@ interface StartsProps {
   readonly mix: MixDocument;
   /** Changes are on the server. */
   readonly saved: boolean;
-  readonly known: Engine['state']['starts'];
-  readonly ask: Engine['askStarts'];
+  readonly known: Engine['state']['sketches'];
+  readonly ask: Engine['sketch'];
   readonly onAct: (command: Command, done: boolean) => void;
 }
 
@@ -39,7 +33,7 @@ export function Starts({ shot, shoot, mix, saved, known, ask, onAct }: StartsPro
   const [choose, { isLoading }] = useChooseStartMutation();
   const now = startOf(mix.passes);
   const rows = Math.max(1, Math.round((ACROSS * mix.height) / mix.width));
-  useEffect(() => ask(mix, ACROSS, rows), [ask, mix, rows]);
+  useEffect(() => ask(STARTS.map((start) => ({ key: keyOf(start), mix: { ...mix, passes: withStart(mix.passes, start) }, columns: ACROSS, rows }))), [ask, mix, rows]);
   const take = (start: Start): void => {
     const command = startCommand(mix.passes, start);
     if (!command) return void notifications.show({ color: 'red', title: 'Not done', message: 'The passes that ways to begin differ in, “Fall of light” and “Tone”, were removed from this shot. “Propose anew” brings them back.' });
@@ -57,7 +51,7 @@ export function Starts({ shot, shoot, mix, saved, known, ask, onAct }: StartsPro
       <div className="row">
         {STARTS.map((start, k) => (
           <button key={start} role="radio" aria-checked={start === now} aria-label={startLabel(start)} onClick={() => take(start)}>
-            <Sketch picture={known.get(start)} />
+            <Sketch picture={known.get(keyOf(start))} />
             <span><kbd>{k + 1}</kbd> <b>{startLabel(start)}</b></span>
             <span className="soft">{startWhat(start)}</span>
           </button>

@@ -56,7 +56,7 @@ export function useDeskKeys({ passes, actions, onChange, onStep, onZoom, onShot,
   useDeskKey('slash', () => panel === 'pass' && dispatch(toolTaken(tool === 'search' ? 'pan' : 'search')));
   useDeskKey('backslash', () => panel === 'pass' && dispatch(toolTaken(tool === 'heal' ? 'pan' : 'heal')));
   // The strip of a place that was searched is closed by itself.
-  useDeskKey('escape', () => !spot && panel !== 'framing' && panel !== 'finish' && dispatch(toolTaken('pan')));
+  useDeskKey('escape', () => !spot && panel !== 'framing' && panel !== 'finish' && panel !== 'methods' && dispatch(toolTaken('pan')));
   useDeskKey('comma', () => dispatch(radiusScaled(1 / 1.2)));
   useDeskKey('period', () => dispatch(radiusScaled(1.2)));
   useDeskKey('semicolon', () => dispatch(softnessSet(softness - 0.1)));
@@ -98,6 +98,7 @@ export function useDeskKeys({ passes, actions, onChange, onStep, onZoom, onShot,
   useDeskKey('a', () => dispatch(panelOpened(panel === 'lineUp' ? 'pass' : 'lineUp')));
   useDeskKey('shift+f', () => dispatch(panelOpened(panel === 'framing' ? 'pass' : 'framing')));
   useDeskKey('shift+s', () => dispatch(panelOpened(panel === 'finish' ? 'pass' : 'finish')));
+  useDeskKey('shift+m', () => dispatch(panelOpened(panel === 'methods' ? 'pass' : 'methods')));
   useDeskKey('shift+w', () => dispatch(beyondToggled()));
   useDeskKey('w', () => onZoom('whole'));
   useDeskKey('e', () => onZoom('one'));

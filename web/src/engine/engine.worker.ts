@@ -1,4 +1,3 @@
-import { STARTS, withStart } from '@zaddle/core/propose/starts';
 import { packFound, StoredFound } from '@zaddle/core/found/storedFound';
 import { isSeen, prepareMix, type PreparedMix } from '@zaddle/core/graph/prepareMix';
 import type { KernelMemory } from '@zaddle/core/kernels/loadKernels';
@@ -7,7 +6,7 @@ import { alignPart } from './alignPart';
 import { checkMix } from './checkMix';
 import { countTones } from './countTones';
 import { fetchProxies, proxyUrl } from './fetchProxies';
-import type { Answer, Asked, FromEngine, ToEngine, Wish } from './messages';
+import type { Answer, Asked, FromEngine, Sketched, ToEngine, Wish } from './messages';
 import { MixReceiver } from './mixTransfer';
 import { placeQuestions } from './placeQuestions';
 import { roughPart, Session, visiblePart, type Fineness, type Visible } from './session';
@@ -262,10 +261,23 @@ const tellFaces = newest<Asked<'faces'>>((s, { mix, columns, rows }) => {
   send({ kind: 'faced', faces }, [...faces.values()]);
 });
 const tellReadings = newest<Asked<'readings'>>((s, { mix }) => send({ kind: 'read', readings: s.readings(mix) }));
-const tellStarts = newest<Asked<'starts'>>((s, { mix, columns, rows }) => {
-  const starts = new Map(STARTS.map((start) => [start, bitmapOfRgb(s.sketch({ ...mix, passes: withStart(mix.passes, start) }, columns, rows), columns, rows)] as const));
-  send({ kind: 'started', starts }, [...starts.values()]);
-});
+/** Sketches that are asked for; a newer question takes their place. */
+let sketches: readonly Sketched<MixDocument>[] = [];
+/** Makes them one by one, pictures that are waited for first. */
+async function sketch(own: readonly Sketched<MixDocument>[]): Promise<void> {
+  sketches = own;
+  for (const { key, mix, columns, rows } of own) {
+    await turn();
+    while (sketches === own && (busy || waiting || !session || latestShown === 0)) await new Promise((resolve) => setTimeout(resolve, 20));
+    if (sketches !== own || !session) return;
+    try {
+      const picture = bitmapOfRgb(session.sketch(mix, columns, rows), columns, rows);
+      send({ kind: 'sketched', key, picture }, [picture]);
+    } catch {
+      // A frame that is still on its way: it is asked again with the next change.
+    }
+  }
+}
 const tellPlace = newest<Asked<'probe'>>((s, { mix, at, scale, pass, ticket }) => send({ kind: 'probed', ticket, probe: s.probe(mix, at, scale, pass) }));
 
 /** What takes a cast away; a frame that is still on its way is told as nothing. */
@@ -304,6 +316,7 @@ addEventListener('message', ({ data }: MessageEvent<ToEngine>) => {
     session?.close();
     session = waiting = askedAgain = null;
     places.leave();
+    sketches = [];
     latest = latestShown = 0;
   } else if (data.kind === 'ahead') {
     void readAhead(data.shot, data.frames);
@@ -315,8 +328,8 @@ addEventListener('message', ({ data }: MessageEvent<ToEngine>) => {
     tellFaces({ ...data, mix: receiver.unpack(data.mix) });
   } else if (data.kind === 'readings') {
     tellReadings({ ...data, mix: receiver.unpack(data.mix) });
-  } else if (data.kind === 'starts') {
-    tellStarts({ ...data, mix: receiver.unpack(data.mix) });
+  } else if (data.kind === 'sketch') {
+    void sketch(data.sketches.map((each) => ({ ...each, mix: receiver.unpack(each.mix) })));
   } else if (data.kind === 'map') {
     tellMap({ ...data, mix: receiver.unpack(data.mix) });
   } else if (data.kind === 'snap') {

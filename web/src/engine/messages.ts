@@ -1,5 +1,4 @@
 import type { Reading } from '@zaddle/core/read/readings';
-import type { Start } from '@zaddle/core/propose/starts';
 import type { ContributionMap } from '@zaddle/core/graph/contributionMap';
 import type { Probe } from '@zaddle/core/graph/probeMix';
 import type { CandidateWord, WhyLooked } from '@zaddle/core/clean/rateCandidates';
@@ -38,6 +37,14 @@ export interface Wish {
   readonly ticket: number;
 }
 
+/** A mix to be made small, and what it is known by. */
+export interface Sketched<M> {
+  readonly key: string;
+  readonly mix: M;
+  readonly columns: number;
+  readonly rows: number;
+}
+
 /** What the screen asks of the engine. */
 export type ToEngine =
   /** Once: ways to the threads that help with rendering. */
@@ -57,8 +64,8 @@ export type ToEngine =
   | { readonly kind: 'map'; readonly mix: PackedMix; readonly columns: number; readonly rows: number }
   /** What is measured on the picture as it stands. */
   | { readonly kind: 'readings'; readonly mix: PackedMix }
-  /** What the ways to begin would make of a mix, small. */
-  | { readonly kind: 'starts'; readonly mix: PackedMix; readonly columns: number; readonly rows: number }
+  /** Mixes as small pictures, told one after the other. The newest wins. */
+  | { readonly kind: 'sketch'; readonly sketches: readonly Sketched<PackedMix>[] }
   /** What every frame would give a place. The newest wins. */
   | { readonly kind: 'search'; readonly mix: PackedMix; readonly areas: readonly Area[]; readonly why: WhyLooked; readonly ticket: number }
   /** The inset that takes the place that was searched last from a frame. */
@@ -112,7 +119,7 @@ export type Answer =
   | { readonly kind: 'faced'; readonly faces: ReadonlyMap<string, ImageBitmap> }
   | { readonly kind: 'mapped'; readonly map: ContributionMap }
   | { readonly kind: 'read'; readonly readings: readonly Reading[] }
-  | { readonly kind: 'started'; readonly starts: ReadonlyMap<Start, ImageBitmap> }
+  | { readonly kind: 'sketched'; readonly key: string; readonly picture: ImageBitmap }
   | { readonly kind: 'probed'; readonly ticket: number; readonly probe: Probe }
   /** `more`: the same follows from finer pixels. */
   | { readonly kind: 'searched'; readonly ticket: number; readonly spot: FoundSpot | null; readonly more: boolean }

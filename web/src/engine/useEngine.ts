@@ -7,10 +7,9 @@ import type { Check } from './checkMix';
 import { openEngine, type OpenEngine, type Question } from './engineWorker';
 import type { WhyLooked } from '@zaddle/core/clean/rateCandidates';
 import type { Reading } from '@zaddle/core/read/readings';
-import type { Start } from '@zaddle/core/propose/starts';
 import type { ContributionMap } from '@zaddle/core/graph/contributionMap';
 import type { Probe } from '@zaddle/core/graph/probeMix';
-import type { Answer, Drawn, FoundSpot, Marks, ToneCounts, View } from './messages';
+import type { Answer, Drawn, FoundSpot, Marks, Sketched, ToneCounts, View } from './messages';
 import { MixSender } from './mixTransfer';
 
 export interface EngineState {
@@ -32,8 +31,8 @@ export interface EngineState {
   readonly faces: ReadonlyMap<string, ImageBitmap>;
   /** What was measured on the picture, as it was told last; null: nothing yet. */
   readonly readings: readonly Reading[] | null;
-  /** What the ways to begin would make of the mix, as it was told last. */
-  readonly starts: ReadonlyMap<Start, ImageBitmap>;
+  /** Small pictures, by what they were asked as. */
+  readonly sketches: ReadonlyMap<string, ImageBitmap>;
   /** Which pass gives most where, as it was told last. */
   readonly map: ContributionMap | null;
   /** What came of moving an outline onto edges, the latest. */
@@ -57,7 +56,7 @@ export interface Engine {
   readonly lineUpPart: (mix: MixDocument, pass: string) => void;
   readonly askFaces: (mix: MixDocument, columns: number, rows: number) => void;
   readonly askReadings: (mix: MixDocument) => void;
-  readonly askStarts: (mix: MixDocument, columns: number, rows: number) => void;
+  readonly sketch: (sketches: readonly Sketched<MixDocument>[]) => void;
   readonly map: (mix: MixDocument, columns: number, rows: number) => void;
   readonly snap: (mix: MixDocument, pass: string, area: string) => void;
   /** What a mix is at a place, output pixels; null where a newer question came in between. */
@@ -80,7 +79,7 @@ export interface Engine {
   readonly readAhead: (shot: string, frames: readonly string[]) => void;
 }
 
-const START: EngineState = { loading: null, ticket: 0, asked: 0, final: false, level: null, drawn: null, tones: null, failure: null, part: null, snapped: null, map: null, faces: new Map(), starts: new Map(), readings: null };
+const START: EngineState = { loading: null, ticket: 0, asked: 0, final: false, level: null, drawn: null, tones: null, failure: null, part: null, snapped: null, map: null, faces: new Map(), sketches: new Map(), readings: null };
 /**
  * The worker that makes the picture of a shot. It comes as a bitmap, which goes onto the canvas in the same moment as the
  * place that it belongs to: the main thread never touches a pixel. @param onDrawn called right then.
@@ -143,7 +142,7 @@ export function useEngine(shot: string, canvas: HTMLCanvasElement | null, other:
       }
       if (answer.kind === 'faced') setState((s) => ({ ...s, faces: answer.faces }));
       if (answer.kind === 'read') setState((s) => ({ ...s, readings: answer.readings }));
-      if (answer.kind === 'started') setState((s) => ({ ...s, starts: answer.starts }));
+      if (answer.kind === 'sketched') setState((s) => ({ ...s, sketches: new Map([...s.sketches, [answer.key, answer.picture]]) }));
       if (answer.kind === 'mapped') setState((s) => ({ ...s, map: answer.map }));
       if (answer.kind === 'snapped') setState((s) => ({ ...s, snapped: answer }));
       if (answer.kind === 'partLinedUp') setState((s) => ({ ...s, part: answer }));
@@ -192,6 +191,6 @@ export function useEngine(shot: string, canvas: HTMLCanvasElement | null, other:
   const map = useCallback((mix: MixDocument, columns: number, rows: number) => engine.current?.post({ kind: 'map', mix: sender.current.pack(mix, true), columns, rows }), []);
   const askFaces = useCallback((mix: MixDocument, columns: number, rows: number) => engine.current?.post({ kind: 'faces', mix: sender.current.pack(mix, true), columns, rows }), []);
   const askReadings = useCallback((mix: MixDocument) => engine.current?.post({ kind: 'readings', mix: sender.current.pack(mix, true) }), []);
-  const askStarts = useCallback((mix: MixDocument, columns: number, rows: number) => engine.current?.post({ kind: 'starts', mix: sender.current.pack(mix, true), columns, rows }), []);
-  return { state, show, search, insetOf, heal, screenOff, stance, cast, snapLine, askReadings, askStarts, lineUpPart, askFaces, map, snap, probe, readAhead };
+  const sketch: Engine['sketch'] = useCallback((sketches) => engine.current?.post({ kind: 'sketch', sketches: sketches.map((each) => ({ ...each, mix: sender.current.pack(each.mix, false) })) }), []);
+  return { state, show, search, insetOf, heal, screenOff, stance, cast, snapLine, askReadings, sketch, lineUpPart, askFaces, map, snap, probe, readAhead };
 }

@@ -20,6 +20,7 @@ export function Frame() {
         <nav aria-label="Main">
           <NavLink to="/" end>Shoots</NavLink>
           <NavLink to="/live">Live</NavLink>
+          <NavLink to="/methods">Methods</NavLink>
           <NavLink to="/outbox">Outbox{open > 0 ? ` (${open})` : ''}</NavLink>
         </nav>
         <div className="right" id="bar-right" />

@@ -58,6 +58,7 @@ export const SHORTCUTS = {
     { keys: 'Arrows', what: 'In straighten and crop: move the crop, with Shift by a pixel' },
     { keys: '[ and ]', what: 'In straighten and crop: smaller and larger; with Shift: turn by a tenth of a degree' },
     { keys: 'Shift + s', what: 'Sharpening; Enter or Escape: done' },
+    { keys: 'Shift + m', what: 'Methods: 1 to 9 gives this shot one; Enter or Escape: done' },
     { keys: 'Shift + w', what: 'What the crop cuts off, dimmed' },
     { keys: 'Space + drag, middle button, arrows', what: 'Move the picture, whatever the tool; wheel and pinch zoom where the pointer is' },
     { keys: 'w and e', what: 'Whole picture, and 1:1' },

@@ -5,7 +5,8 @@ import type { Start } from '@zaddle/core/propose/starts';
 import type { Reading } from '@zaddle/core/read/readings';
 import type { GroupingCommand } from '@zaddle/core/intake/regroup';
 import type { FrameFacts, Role } from '@zaddle/core/intake/frameFacts';
-import type { MixDocument, Point } from '@zaddle/document';
+import type { MethodChoice } from '@zaddle/core/method/placeMethod';
+import type { Method, MethodParts, MixDocument, PartName, Point } from '@zaddle/document';
 import type { MixState } from '../edits/editQueue';
 
 export interface ShootSummary {
@@ -113,10 +114,29 @@ export interface LiveView {
   readonly readings?: readonly Reading[];
 }
 
+/** A method that is kept; the first nine have keys. */
+export interface KeptMethod {
+  readonly id: string;
+  readonly method: Method;
+}
+/** The method that shots to come are given, and when shots were given one together last. */
+export interface ShootMethod {
+  readonly later: MethodChoice | null;
+  readonly last: { readonly id: string; readonly name: string; readonly strength: number; readonly shots: number } | null;
+}
+/** What came of giving a method to shots. */
+export interface GivenMethod {
+  readonly run: string;
+  readonly changed: number;
+  readonly waiting: number;
+  readonly lacking: readonly { readonly shot: string; readonly label: string; readonly part: PartName; readonly why: string }[];
+  readonly failed: readonly { readonly shot: string; readonly label: string; readonly why: string }[];
+}
+
 /** The server's REST interface. Events from the server invalidate what they touch (`useServerEvents`). */
 export const api = createApi({
   baseQuery: fetchBaseQuery({ baseUrl: '/api', headers: { 'X-Requested-With': 'zaddle' } }),
-  tagTypes: ['Shoots', 'Shoot', 'Shot', 'Deliveries', 'Live', 'Lens', 'Versions', 'History', 'Starts'],
+  tagTypes: ['Shoots', 'Shoot', 'Shot', 'Deliveries', 'Live', 'Lens', 'Versions', 'History', 'Starts', 'Methods', 'ShootMethod'],
   endpoints: (build) => ({
     shoots: build.query<ShootSummary[], void>({ query: () => 'shoots', providesTags: ['Shoots'] }),
     shoot: build.query<ShootDetail, string>({ query: (id) => `shoots/${id}`, providesTags: ['Shoot'] }),
@@ -146,6 +166,15 @@ export const api = createApi({
     deleteVersion: build.mutation<void, { shot: string; version: string }>({ query: ({ shot, version }) => ({ url: `shots/${shot}/versions/${version}`, method: 'DELETE' }), invalidatesTags: ['Versions'] }),
     lens: build.query<LensView, string>({ query: (shot) => `shots/${shot}/lens`, providesTags: ['Lens'] }),
     keepLens: build.mutation<LensView, { shot: string; keep: boolean }>({ query: ({ shot, keep }) => ({ url: `shots/${shot}/lens`, method: keep ? 'PUT' : 'DELETE' }), invalidatesTags: ['Lens'] }),
+    methods: build.query<KeptMethod[], void>({ query: () => 'methods', providesTags: ['Methods'] }),
+    addMethod: build.mutation<KeptMethod, unknown>({ query: (body) => ({ url: 'methods', method: 'POST', body }), invalidatesTags: ['Methods'] }),
+    updateMethod: build.mutation<KeptMethod, { id: string; method: Method }>({ query: ({ id, method }) => ({ url: `methods/${id}`, method: 'PUT', body: method }), invalidatesTags: ['Methods'] }),
+    deleteMethod: build.mutation<void, string>({ query: (id) => ({ url: `methods/${id}`, method: 'DELETE' }), invalidatesTags: ['Methods'] }),
+    orderMethods: build.mutation<KeptMethod[], readonly string[]>({ query: (ids) => ({ url: 'methods/order', method: 'PUT', body: { ids } }), invalidatesTags: ['Methods'] }),
+    methodParts: build.query<MethodParts, string>({ query: (shot) => `shots/${shot}/method-parts` }),
+    shootMethod: build.query<ShootMethod, string>({ query: (shoot) => `shoots/${shoot}/method`, providesTags: ['ShootMethod'] }),
+    giveMethod: build.mutation<GivenMethod, { shoot: string; method: Method; strength: number; off: readonly PartName[]; shots: 'all' | readonly string[]; later: boolean }>({ query: ({ shoot, ...body }) => ({ url: `shoots/${shoot}/method`, method: 'POST', body }), invalidatesTags: ['Shot', 'History', 'ShootMethod'] }),
+    takeMethodBack: build.mutation<{ back: number; tuned: number; left: number }, string>({ query: (run) => ({ url: `method-runs/${run}/back`, method: 'POST' }), invalidatesTags: ['Shot', 'History', 'ShootMethod'] }),
     labels: build.query<string[], string>({ query: (shoot) => `shoots/${shoot}/labels`, providesTags: ['Shoot'] }),
     live: build.query<LiveView, void>({ query: () => 'live', providesTags: ['Live'] }),
     deliveries: build.query<Delivery[], void>({ query: () => 'deliveries', providesTags: ['Deliveries'] }),
@@ -161,4 +190,4 @@ const markAtOnce = (shoot: string, frames: readonly string[], marked: boolean) =
     for (const frame of draft.frames as { id: string; marked: boolean }[]) if (frames.includes(frame.id)) frame.marked = marked;
   });
 
-export const { useStartsQuery, useLetStayMutation, useChooseStartMutation, useShootsQuery, useShootQuery, useAddShootMutation, useLabelShotMutation, useRegroupMutation, useRegroupStepMutation, useMarkMutation, useWantFileMutation, useProposeAnewMutation, useShotQuery, useDeleteShootMutation, useDeleteFrameMutation, useDeleteDeliveryMutation, useVersionsQuery, useVersionQuery, useHistoryQuery, useKeepVersionMutation, useDeleteVersionMutation, useRenameVersionMutation, useLensQuery, useKeepLensMutation, useLabelsQuery, useLiveQuery, useDeliveriesQuery, useDeliverMutation, useDeliverAgainMutation, useRetryMutation } = api;
+export const { useMethodsQuery, useAddMethodMutation, useUpdateMethodMutation, useDeleteMethodMutation, useOrderMethodsMutation, useMethodPartsQuery, useShootMethodQuery, useGiveMethodMutation, useTakeMethodBackMutation, useStartsQuery, useLetStayMutation, useChooseStartMutation, useShootsQuery, useShootQuery, useAddShootMutation, useLabelShotMutation, useRegroupMutation, useRegroupStepMutation, useMarkMutation, useWantFileMutation, useProposeAnewMutation, useShotQuery, useDeleteShootMutation, useDeleteFrameMutation, useDeleteDeliveryMutation, useVersionsQuery, useVersionQuery, useHistoryQuery, useKeepVersionMutation, useDeleteVersionMutation, useRenameVersionMutation, useLensQuery, useKeepLensMutation, useLabelsQuery, useLiveQuery, useDeliveriesQuery, useDeliverMutation, useDeliverAgainMutation, useRetryMutation } = api;

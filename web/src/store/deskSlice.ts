@@ -25,7 +25,7 @@ export type CompareWay = (typeof COMPARE_WAYS)[number];
 export const nextMaskLook = (look: Look): Look => (look === 'coloured' || look === 'mask' ? 'mask' : 'coloured');
 
 /** What lies where the pass panel is. */
-export type Panel = 'pass' | 'lineUp' | 'framing' | 'finish';
+export type Panel = 'pass' | 'lineUp' | 'framing' | 'finish' | 'methods';
 /** How the chosen frame is held against the reference. */
 export type CheckKind = 'off' | 'through' | 'difference' | 'blink';
 
@@ -131,7 +131,7 @@ export const deskSlice = createSlice({
     dustAsked: (state, { payload }: PayloadAction<NonNullable<DeskState['dust']>['places']>) => ({ ...state, dust: { places: payload, count: (state.dust?.count ?? 0) + 1 } }),
     placeAsked: (state, { payload }: PayloadAction<readonly [number, number]>) => ({ ...state, place: { at: payload, count: (state.place?.count ?? 0) + 1 } }),
     soloed: (state, { payload }: PayloadAction<string>) => ({ ...state, solo: state.solo === payload ? null : payload }),
-    toolTaken: (state, { payload }: PayloadAction<Tool>) => ({ ...state, tool: payload, spot: null, panel: (state.panel === 'framing' || state.panel === 'finish') && payload !== 'pan' ? ('pass' as const) : state.panel }),
+    toolTaken: (state, { payload }: PayloadAction<Tool>) => ({ ...state, tool: payload, spot: null, panel: (state.panel === 'framing' || state.panel === 'finish' || state.panel === 'methods') && payload !== 'pan' ? ('pass' as const) : state.panel }),
     lookChosen: (state, { payload }: PayloadAction<Look>) => ({ ...state, look: state.look === payload ? 'after' : payload }),
     radiusScaled: (state, { payload }: PayloadAction<number>) => ({ ...state, radius: clamp(state.radius * payload, 0.002, 0.4) }),
     softnessSet: (state, { payload }: PayloadAction<number>) => ({ ...state, softness: clamp(payload, 0, 1) }),
