@@ -6,7 +6,9 @@ import { runWorker } from './jobs/runWorker';
 import { bench } from './commands/bench';
 import { findRunning } from './commands/runningServer';
 import { start } from './commands/start';
-import { processCard, UsageError } from './commands/process';
+import { NATURAL } from './commands/methodNamed';
+import { processCard } from './commands/process';
+import { UsageError } from './commands/usageError';
 
 const percent = (text: string): number => {
   const value = Number(text);
@@ -36,7 +38,7 @@ program
   .description('make a picture of each shot of a card folder, with nobody at the desk')
   .argument('<folder>', 'the folder with the card’s files')
   .requiredOption('--out <dir>', 'where pictures are written')
-  .option('--method <name>', 'the method to apply', 'natural')
+  .option('--method <name>', 'the method to apply: its name, or a file of one', NATURAL)
   .option('--strength <percent>', 'how much of the method is applied', percent, 100)
   .option('--order <names...>', 'what is delivered: full, listing, web, print', ['full'])
   .option('--no-lens', 'leave lens error in: homographies relate pixels as stored')

@@ -94,6 +94,24 @@ describe('a card, with nobody at the desk', () => {
     const file = join(work, 'linear', report.shots[0].output);
     expect(await sharp(file).metadata()).toMatchObject({ format: 'tiff', depth: 'ushort' });
   });
+  test('a method that ships, and one from a file: at a strength, in its own ratio, with what shots have no use for', async () => {
+    const { shots } = await made('listing', '--method', 'plain-listing');
+    for (const shot of shots as unknown as { width: number; height: number; method: { name: string; strength: number; leftAlone: { part: string }[] } }[]) {
+      expect(shot.method).toMatchObject({ name: 'Plain listing', strength: 100 });
+      expect(shot.method.leftAlone.map(({ part }) => part)).toContain('light');
+      expect(Math.abs(shot.width / shot.height - 4 / 3)).toBeLessThan(0.01);
+    }
+    const file = join(work, 'dark-method.json');
+    writeFileSync(file, JSON.stringify({ format: 'zaddle-method', version: 1, name: 'Dark', what: '', room: 'any room', light: 'any light', parts: { tone: { exposure: -2 } } }));
+    const mean = async (folder: string, name: string): Promise<number> => (await sharp(join(work, folder, name)).stats()).channels[1].mean;
+    const [whole, half] = [await made('dark', '--method', file), await made('half', '--method', file, '--strength', '50')];
+    const plain = await made('plain');
+    for (const [k, { output }] of plain.shots.entries()) {
+      const means = [await mean('plain', output), await mean('half', half.shots[k].output), await mean('dark', whole.shots[k].output)];
+      expect(means[0]).toBeGreaterThan(means[1] + 8);
+      expect(means[1]).toBeGreaterThan(means[2] + 8);
+    }
+  });
   test('several orders of each shot, each in its ratio, reported with their sizes', async () => {
     const { shots } = await made('orders', '--order', 'listing', 'print');
     for (const { name, outputs, output } of shots as unknown as { name: string; output: string; outputs: { order: string; file: string; width: number; height: number; bytes: number }[] }[]) {
@@ -122,7 +140,7 @@ describe('mistakes at the command line', () => {
   test.each([
     ['a folder that is not there', ['process', '/nowhere/at/all', '--out', 'X'], /There is no folder \/nowhere\/at\/all/],
     ['no place for the pictures', ['process', 'CARD'], /--out/],
-    ['an unknown method', ['process', 'CARD', '--out', 'X', '--method', 'magic'], /no method magic\. There is: natural/],
+    ['an unknown method', ['process', 'CARD', '--out', 'X', '--method', 'magic'], /no method magic, and no such file\. There is: natural, plain-listing/],
     ['an unknown order', ['process', 'CARD', '--out', 'X', '--order', 'poster'], /no order poster.*full/],
     ['a strength beyond all', ['process', 'CARD', '--out', 'X', '--strength', '140'], /from 0 to 100/],
     ['a worker without a server', ['worker', '--data', 'X'], /No server runs/],

@@ -7,7 +7,9 @@ import { createPlane } from '@zaddle/core/image/plane';
 import type { GuideLevel } from '@zaddle/core/graph/guideLevel';
 import type { PreparedMix } from '@zaddle/core/graph/prepareMix';
 import { readyBytes, readyMix } from '@zaddle/core/graph/readyMix';
-import type { Mix, Pass, Source } from '@zaddle/document';
+import { methodStep } from '@zaddle/core/method/methodStep';
+import type { Lacking } from '@zaddle/core/method/placeMethod';
+import { applyCommand, CURRENT_VERSION, type Method, type Mix, type MixDocument, type PartName, type Pass, type Source } from '@zaddle/document';
 import { changedPlaces } from '@zaddle/core/clean/changedPlaces';
 import { CLEAN_UP } from '@zaddle/core/clean/cleanUpBundle';
 import { cleanUp } from '@zaddle/core/propose/cleanUp';
@@ -22,6 +24,8 @@ import { fileOfOrder, inOrder, ORDERS, QUALITY } from '../picture/orders';
 import { PlainError } from '../picture/limits';
 import { readCard, type Card } from '../picture/readCard';
 import { closeRenderPool } from '../picture/renderPool';
+import { methodNamed } from './methodNamed';
+import { UsageError } from './usageError';
 import { makePicture } from '../picture/makePicture';
 import { renderPicture } from '../picture/renderPicture';
 
@@ -40,16 +44,18 @@ export interface ProcessOptions {
   readonly order: readonly string[];
 }
 
-/** A mistake of the person at the command line: shown without a stack. */
-export class UsageError extends Error {}
-
-/** Methods that ship: the automatic start is the only one so far. */
-const METHODS: readonly string[] = ['natural'];
-
 /** The proposal at part strength: everything above the room's own light is taken in part. What was cleaned up is not half clean. */
 function atStrength(mix: Mix, strength: number): Mix {
   const isWhole = (pass: Pass, k: number): boolean => k === 0 || pass.id === CLEAN_UP || pass.within === CLEAN_UP;
   return { ...mix, passes: mix.passes.map((pass, k) => (isWhole(pass, k) ? pass : { ...pass, opacity: (pass.opacity * strength) / 100 })) };
+}
+
+/** A proposal with a method on it, less what the command line says not to do. */
+function withMethod(proposal: Proposal, method: Method, { strength, straighten, lens }: ProcessOptions): { proposal: Proposal; lacking: readonly Lacking[] } {
+  const mix: MixDocument = { version: CURRENT_VERSION, ...proposal.mix };
+  const off: PartName[] = [...(straighten ? [] : ['framing' as const]), ...(lens ? [] : ['lens' as const])];
+  const { command, lacking } = methodStep(mix, { method, strength: strength / 100, off }, proposal.stance);
+  return { proposal: { ...proposal, mix: applyCommand(mix, command).document }, lacking };
 }
 
 /** What of a picture is not as the frames that light it show it, for disclosure: an outline each, in reference pixels. */
@@ -87,15 +93,19 @@ interface Output {
 }
 
 /** Makes, writes and reports one shot's picture. */
-async function processShot(card: Card, shot: SortedShot, name: string, options: ProcessOptions): Promise<Record<string, unknown>> {
+async function processShot(card: Card, shot: SortedShot, name: string, method: Method | null, options: ProcessOptions): Promise<Record<string, unknown>> {
   const started = now();
   const members = await Promise.all(shot.frames.map(async (id) => ({ facts: card.facts.find((f) => f.id === id)!, proxy: await card.proxy(id) })));
   const first = proposeMix(card.shelf ?? newTools(64_000_000), members, { ...AUTOMATIC, lens: options.lens ? 'find' : 'off', straighten: options.straighten }, now);
   const proxies = new Map(members.map(({ facts, proxy }) => [facts.id, proxy]));
-  const made = ({ mix, findings }: Proposal) => readyMix(newTools(readyBytes(mix)), atStrength(mix, options.strength), findings, proxies, (level, ready) => ({ picture: level.picture(ready), windows: windowOutlines(level, ready) }));
+  // The automatic start has no strength of its own: it is taken in part. A method's is its own.
+  const atWish = (mix: Mix): Mix => (method ? mix : atStrength(mix, options.strength));
+  const made = ({ mix, findings }: Proposal) => readyMix(newTools(readyBytes(mix)), atWish(mix), findings, proxies, (level, ready) => ({ picture: level.picture(ready), windows: windowOutlines(level, ready) }));
   const proposed = now();
   const start = made(first);
-  const proposal = options.clean ? cleanUp(first, start.result.picture) : first;
+  const cleaned = options.clean ? cleanUp(first, start.result.picture) : first;
+  const given = method && withMethod(cleaned, method, options);
+  const proposal = given?.proposal ?? cleaned;
   const { prepared, result: { picture, windows } } = proposal === first ? start : made(proposal);
   const readings = [...readShot(proposal, picture), ...setQuality(members.filter((m) => m.facts.twinOf === null).map(({ facts }) => ({ facts, stats: card.stats(facts.id) })))];
   const prepareEnd = now();
@@ -122,6 +132,7 @@ async function processShot(card: Card, shot: SortedShot, name: string, options: 
     geometry: outputs[0].geometry,
     outputs: outputs.map(({ order, file, width, height, bytes }) => ({ order, file, width, height, bytes })),
     windows,
+    ...(method ? { method: { name: method.name, strength: options.strength, leftAlone: given!.lacking } } : {}),
     readings: readings.map(({ kind, value, unit, state, where, frame }) => ({ kind, value, unit, state, ...(where ? { where } : {}), ...(frame ? { frame } : {}) })),
     changed: changedReport(proposal.mix),
     passes: proposal.mix.passes.map((pass) => ({ kind: pass.kind, source: 'source' in pass ? sourceName(pass.source) : 'below', why: pass.why })),
@@ -137,7 +148,7 @@ export async function processCard(folder: string, options: ProcessOptions): Prom
   const started = now();
   const info = await stat(folder).catch(() => null);
   if (!info?.isDirectory()) throw new UsageError(`There is no folder ${resolve(folder)}. Give the folder that holds the card's files.`);
-  if (!METHODS.includes(options.method)) throw new UsageError(`There is no method ${options.method}. There is: ${METHODS.join(', ')}.`);
+  const method = await methodNamed(options.method);
   const unknown = options.order.find((order) => !Object.hasOwn(ORDERS, order));
   if (unknown !== undefined) throw new UsageError(`There is no order ${unknown}. There are: ${Object.keys(ORDERS).join(', ')}.`);
   await mkdir(options.out, { recursive: true });
@@ -148,7 +159,7 @@ export async function processCard(folder: string, options: ProcessOptions): Prom
   for (const [index, shot] of card.shots.entries()) {
     const name = `shot-${String(index + 1).padStart(2, '0')}`;
     try {
-      shots.push(await processShot(card, shot, name, options));
+      shots.push(await processShot(card, shot, name, method, options));
       process.stderr.write(`${name}: ${shot.frames.length} frames\n`);
     } catch (error) {
       // One that fails stops nothing: the others are as good as without it.

@@ -12,7 +12,7 @@ import { makePrivate, startPostgres } from '../data/postgres';
 import { importFolder } from './importFolder';
 import { keepWorker } from './keepWorker';
 import { findRunning, holdFolder, removeNote, writeNote } from './runningServer';
-import { UsageError } from './process';
+import { UsageError } from './usageError';
 
 export interface StartOptions {
   readonly port: number;
