@@ -13,11 +13,12 @@ import { withStart } from '../src/propose/starts';
 
 const base = { why: '', within: null, on: true, opacity: 1, mask: [], exposure: 0, balance: [1, 1, 1] } as const;
 const source = (id: string, kind: 'light' | 'view', from: SourcePass['source'], more: Partial<SourcePass> = {}): SourcePass => ({ ...base, id, kind, name: id, source: from, alignment: null, mode: 'normal', brightness: 1, colour: 1, ...more });
+const paint: AdjustPass = { ...base, id: 'paint', kind: 'adjust', name: 'Paint', contrast: 1, highlights: 0, shadows: 0, saturation: 1, curve: [], tied: false, evenness: 0 };
 const finish: AdjustPass = { ...base, id: 'finish', kind: 'adjust', name: 'Tone', contrast: 1, highlights: 0, shadows: 0, saturation: 1, curve: [], tied: false };
 const IDENTITY = [1, 0, 0, 0, 1, 0, 0, 0, 1] as const;
 const use = { width: 1500, height: 1000, homography: IDENTITY, mesh: null, stops: 0, balance: [1, 1, 1] } as const;
 const mixOf = (passes: readonly Pass[]): MixDocument => ({ version: 4, reference: 'a', lens: NO_LENS, corrects: { distortion: true, fringes: true, falloff: true }, response: [], geometry: IDENTITY, width: 1500, height: 1000, framing: asShot(0.72), sharpening: null, frames: { a: use, b: use, c: use }, merge: ['a'], passes });
-const flashShot = mixOf(withStart([source('ambient', 'light', { kind: 'merge' }, { exposure: 1.5 }), source('pop-1', 'light', { kind: 'frame', frame: 'b' }, { exposure: 0.4 }), source('fall', 'light', { kind: 'merge' }), finish, source('view', 'view', { kind: 'frame', frame: 'c' }, { exposure: -0.3 })], 'even'));
+const flashShot = mixOf(withStart([source('ambient', 'light', { kind: 'merge' }, { exposure: 1.5 }), source('pop-1', 'light', { kind: 'frame', frame: 'b' }, { exposure: 0.4 }), source('fall', 'light', { kind: 'merge' }), paint, finish, source('view', 'view', { kind: 'frame', frame: 'c' }, { exposure: -0.3 })], 'even'));
 const stance: ToldStance = { plumb: { roll: 1.2, pitch: -3 }, yaw: 0.8, verticals: 14, horizontals: 30, error: 0.04, frame: 'a', focal: 0.72 };
 
 const applied = (mix: MixDocument, choice: MethodChoice | null, told: ToldStance | null = stance): MixDocument => applyCommand(mix, methodStep(mix, choice, told).command).document;
@@ -25,7 +26,7 @@ const choose = (method: Method, strength = 1, off: MethodChoice['off'] = []): Me
 const pass = (mix: MixDocument, id: string): Record<string, unknown> => mix.passes.find((p) => p.id === id) as unknown as Record<string, unknown>;
 const change = (mix: MixDocument, command: Command): MixDocument => applyCommand(mix, command).document;
 /** All but the record of the method, and what was left out told as null. */
-const looks = ({ method: _, ...mix }: MixDocument): unknown => JSON.parse(JSON.stringify(mix, (key, value: unknown) => (value === null && (key === 'bands' || key === 'muted') ? undefined : value)));
+const looks = ({ method: _, ...mix }: MixDocument): unknown => JSON.parse(JSON.stringify(mix, (key, value: unknown) => (value === null && (key === 'bands' || key === 'muted' || key === 'evenness') ? undefined : value)));
 
 const methods = fc.constantFrom(...SHIPPED_METHODS);
 const strengths = fc.double({ min: 0, max: 1, noNaN: true });
@@ -91,11 +92,13 @@ describe('what a method needs', () => {
     expect(mix.geometry).toEqual(dark.geometry);
   });
   test('a fall of light and a tone pass that somebody took out are put in where they belong, and go with the method', () => {
-    const bare = mixOf(flashShot.passes.filter(({ id }) => id !== 'fall' && id !== 'finish'));
+    const bare = mixOf(flashShot.passes.filter(({ id }) => id !== 'fall' && id !== 'paint' && id !== 'finish'));
     const mix = applied(bare, choose(bright));
-    expect(mix.passes.map(({ id }) => id)).toEqual(['ambient', 'pop-1', 'fall', 'finish', 'view', 'method-1']);
+    expect(mix.passes.map(({ id }) => id)).toEqual(['ambient', 'pop-1', 'fall', 'paint', 'finish', 'view', 'method-1']);
     expect(pass(mix, 'fall')).toMatchObject({ brightness: 0.4, exposure: 1.5, source: { kind: 'merge' } });
     expect(looks(applied(mix, null))).toEqual(looks(bare));
+    // Their strength is the method's, later, too.
+    expect(pass(applied(mix, choose(bright, 0.5)), 'fall').brightness).toBeCloseTo(0.2, 9);
   });
   test('what was framed by hand stays as it was framed', () => {
     const framing = { ...asShot(0.72), turn: 1, crop: { at: [0.4, 0.3] as const, width: 0.5, height: 0.3 } };

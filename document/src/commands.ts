@@ -8,7 +8,7 @@ import type { Pass } from './pass/passes';
 import type { FrameUse } from './values';
 
 /** What may change in a pass; its kind and id may not. */
-export type PassChanges = Partial<Record<'name' | 'why' | 'on' | 'opacity' | 'mask' | 'exposure' | 'balance' | 'source' | 'alignment' | 'matched' | 'mode' | 'brightness' | 'colour' | 'contrast' | 'highlights' | 'shadows' | 'saturation' | 'curve' | 'bands' | 'muted' | 'tied' | 'tone' | 'ramp' | 'around' | 'patches' | 'softness', unknown>>;
+export type PassChanges = Partial<Record<'name' | 'why' | 'on' | 'opacity' | 'mask' | 'exposure' | 'balance' | 'source' | 'alignment' | 'matched' | 'mode' | 'brightness' | 'colour' | 'contrast' | 'highlights' | 'shadows' | 'saturation' | 'curve' | 'bands' | 'muted' | 'evenness' | 'tied' | 'tone' | 'ramp' | 'around' | 'patches' | 'softness', unknown>>;
 
 /** Everything that a person or a method can do to a mix. Each has an inverse of the same kind of thing. */
 export type Command =
@@ -43,7 +43,7 @@ export interface Applied {
 
 const FORBIDDEN = new Set(['id', 'kind', 'within']);
 /** What passes that were made earlier do not have, and may be given. */
-const LEFT_OUT: Partial<Record<Pass['kind'], readonly string[]>> = { adjust: ['bands', 'muted'] };
+const LEFT_OUT: Partial<Record<Pass['kind'], readonly string[]>> = { adjust: ['bands', 'muted', 'evenness'] };
 
 function indexOf(document: MixDocument, id: string): number {
   const index = document.passes.findIndex((pass) => pass.id === id);

@@ -17,6 +17,8 @@ export interface LightPart {
   /** Stops that are added to all flashes, and to the ambient under them, as proposed. */
   readonly flash?: number;
   readonly ambient?: number;
+  /** How much of the light's own play of colours over paint is evened out, 0..1. */
+  readonly evenness?: number;
 }
 
 /** Settings of the tone pass that every proposal has. */
@@ -97,7 +99,7 @@ const adjust = adjustPass.schema as Joi.ObjectSchema;
 const toneField = (key: string): Joi.Schema => adjust.extract(key).optional();
 
 const partsSchema = Joi.object({
-  light: Joi.object({ fall: Joi.object({ brightness: unitField.required(), colour: unitField.required() }), flash: stopsField, ambient: stopsField }).min(1),
+  light: Joi.object({ fall: Joi.object({ brightness: unitField.required(), colour: unitField.required() }), flash: stopsField, ambient: stopsField, evenness: unitField }).min(1),
   view: Joi.object({ exposure: stopsField.required() }),
   tone: Joi.object({ exposure: stopsField, balance: gainsField, ...Object.fromEntries(['contrast', 'highlights', 'shadows', 'saturation', 'muted', 'curve', 'bands'].map((key) => [key, toneField(key)])) }).min(1),
   passes: Joi.array().items(portable).min(1).max(MOST_PASSES),

@@ -40,6 +40,7 @@ function changeWords(key: string, value: unknown, names: StepNames): string {
     case 'curve': return 'tones';
     case 'bands': return 'colours by their hue';
     case 'muted': return `muted colours ${percent(value ?? 0)}`;
+    case 'evenness': return `colour of light evened out ${percent(value ?? 0)}`;
     case 'tied': return value ? 'tied to the pass under it' : 'for all below';
     default: return key;
   }

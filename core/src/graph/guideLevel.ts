@@ -1,5 +1,6 @@
 import type { Area, FrameId, Mix, Pass } from '@zaddle/document';
 import { changeBorder, type Bordered } from '../area/border';
+import { castField, type CastField } from '../colour/castField';
 import { localTone, toneBase, type ToneBase, type ToneModel } from '../finish/localTone';
 import type { Extent } from '../geometry/composedMap';
 import { rescale } from '../geometry/homography';
@@ -13,7 +14,7 @@ import type { Tools } from '../kernels/tools';
 import type { AroundMask, BroadTones } from '../kind/passEvaluation';
 import { RIM, rimGains } from '../light/rimGains';
 import { GUIDE_SIDE } from '../mix/guides';
-import { fromAround, tonesOf } from '../pass/passes';
+import { evensCast, fromAround, tonesOf } from '../pass/passes';
 import { placeMix } from './placeMix';
 import { placedBytes, type Keeping, type OutputGrid, type PlacedArea, type PlacedMix, type PlacedSource } from './placedMix';
 import { rowPlane } from '../kind/rowScratch';
@@ -59,14 +60,16 @@ export interface LogRowsJob {
   readonly arena: Arena;
 }
 
-/** What was worked out in a wide context before, by what it was worked out from: broad light, and what was carried into masks. */
+/** What was worked out in a wide context before, by what it was worked out from: broad light, what was carried into masks, and how the colour of light goes. */
 export interface WideContext {
   readonly bases: Map<string, ToneBase>;
   readonly fills: Map<string, AroundMask>;
+  readonly casts: Map<string, CastField>;
 }
-export const newWideContext = (): WideContext => ({ bases: new Map(), fills: new Map() });
+export const newWideContext = (): WideContext => ({ bases: new Map(), fills: new Map(), casts: new Map() });
 const MOST_BASES = 6;
 const MOST_FILLS = 24;
+const MOST_CASTS = 6;
 /** Coverage of a mask up to which what lies there counts as around it. */
 const AROUND = 0.004;
 
@@ -212,6 +215,23 @@ export class GuideLevel implements Tools {
     return light;
   }
 
+  /** How the colour of light goes over paint below a pass, within its mask. */
+  private castOf(prepared: PreparedMix, index: number, exact: boolean): CastField {
+    const { casts } = this.wide;
+    const lately = `of ${prepared.passes[index].pass.id}`;
+    const last = casts.get(lately);
+    if (!exact && last) return last;
+    const { below, mask } = this.names(prepared, index);
+    const key = `${below} ${mask}`;
+    const cast = (this.keeping && casts.get(key)) ?? castField(this.picture(prepared, index), prepared.passes[index].mask.length > 0 ? this.mask(prepared, index) : null);
+    for (const name of [key, lately]) {
+      casts.delete(name);
+      casts.set(name, cast);
+    }
+    while (casts.size > 2 * MOST_CASTS) casts.delete(casts.keys().next().value!);
+    return cast;
+  }
+
   private newFill(prepared: PreparedMix, index: number): AroundMask {
     // What is taken away from the mask is kept as it is, but it tells nothing: a rim about a window is filled from outside.
     const filled = prepared.passes.map((each, k) => (k === index ? { ...each, mask: each.mask.filter(({ of }) => of.join !== 'subtract') } : each));
@@ -287,7 +307,7 @@ export class GuideLevel implements Tools {
     return prepared.passes[index].mask.map((area, k) => change(area, [k]));
   }
 
-  /** Works out what has a wide context, from underneath to on top: borders that are changed, what lies around masks, and local tones. @param exact false, in the middle of a drag: broad light below may be taken as it was last time. */
+  /** Works out what has a wide context, from underneath to on top: borders that are changed, what lies around masks, how the colour of light goes, and local tones. @param exact false, in the middle of a drag: broad light below may be taken as it was last time. */
   workOut(prepared: PreparedMix, exact = true): PreparedMix {
     let passes = prepared.passes;
     passes.forEach(({ pass }, index) => {
@@ -298,6 +318,10 @@ export class GuideLevel implements Tools {
       if (fromAround(pass)) {
         const around = this.around({ ...prepared, passes }, index, exact);
         passes = passes.map((p, k) => (k === index ? { ...p, around } : p));
+      }
+      if (evensCast(pass)) {
+        const cast = this.castOf({ ...prepared, passes }, index, exact);
+        passes = passes.map((p, k) => (k === index ? { ...p, cast } : p));
       }
       const wanted = tonesOf(pass);
       if (!wanted) return;

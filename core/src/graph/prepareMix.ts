@@ -2,6 +2,7 @@ import { holders, hostOf, linkOf, type Area, type FrameId, type Mix, type Pass }
 import { areaEvaluation } from '../area/areas';
 import type { Bordered } from '../area/border';
 import { passEvaluation } from '../pass/passes';
+import type { CastField } from '../colour/castField';
 import type { Found } from '../found/found';
 import type { ToneModel } from '../finish/localTone';
 import type { AroundMask } from '../kind/passEvaluation';
@@ -24,6 +25,8 @@ export interface PreparedPass {
   readonly mask: readonly PreparedArea[];
   /** For passes that change broad tones, once that is worked out. */
   readonly tone: ToneModel | null;
+  /** For passes that even out the colour of light, how it goes, once that is worked out. */
+  readonly cast: CastField | null;
   /** For passes that bring what lies around their mask, or join it, that on the guide, once it is worked out. */
   readonly around: AroundMask | null;
 }
@@ -53,7 +56,7 @@ export function prepareMix(mix: Mix, found: Found): PreparedMix {
     const link = linkOf(of);
     return { of, prepared: areaEvaluation(of.kind).prepare(of, found), linked: link === null ? null : (byId.get(link)?.mask ?? []).map(prepareArea), bordered: null };
   };
-  const passes = mix.passes.filter((_, index) => isSeen(mix.passes, index)).map((pass): PreparedPass => ({ pass, tied: pass.kind === 'adjust' && pass.tied, mask: pass.mask.map(prepareArea), tone: null, around: null }));
+  const passes = mix.passes.filter((_, index) => isSeen(mix.passes, index)).map((pass): PreparedPass => ({ pass, tied: pass.kind === 'adjust' && pass.tied, mask: pass.mask.map(prepareArea), tone: null, cast: null, around: null }));
   return { mix, foundOn: found.reference, passes: withoutEmpty(mix.passes, passes) };
 }
 

@@ -1,4 +1,5 @@
 import type { Pass } from '@zaddle/document';
+import type { CastField } from '../colour/castField';
 import type { ToneModel } from '../finish/localTone';
 import type { Extent } from '../geometry/composedMap';
 import type { Light } from '../image/plane';
@@ -18,6 +19,12 @@ export interface AroundMask {
   readonly light: Light;
   /** Size of the whole guide, and where the part begins. */
   readonly whole: Extent;
+}
+
+/** What a changing pass has to know of what it changes in a wide context, each null where it is not asked for, or not worked out yet. */
+export interface WideOfChange {
+  readonly tone: ToneModel | null;
+  readonly cast: CastField | null;
 }
 
 /** What a kind makes of a pass for a grid; the key names what it depends on besides the pass itself and the merge. */
@@ -44,7 +51,9 @@ export interface ChangingPass<P extends Pass, L> {
   readonly does: 'changes';
   /** How it changes broad tones, if it does: that needs to know what it changes in a wide context. */
   tones(pass: P): BroadTones | null;
-  place(pass: P, tone: ToneModel | null, placing: Placing): Placed<L>;
+  /** Whether it evens out the colour of light: how that goes is known in a wide context only. */
+  evens(pass: P): boolean;
+  place(pass: P, wide: WideOfChange, placing: Placing): Placed<L>;
   /** Changes three planes of light of row y at `light`, under `s.mask`. */
   row(placed: L, work: RowWork, y: number, light: Pointer): void;
 }

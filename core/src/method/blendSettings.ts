@@ -25,7 +25,7 @@ function bandsBetween(a: readonly HueBand[], b: readonly HueBand[], share: numbe
 }
 
 /** Values that a setting has where it was left out. */
-const LEFT_OUT: Readonly<Record<string, unknown>> = { muted: 0, bands: [] };
+const LEFT_OUT: Readonly<Record<string, unknown>> = { muted: 0, bands: [], evenness: 0 };
 
 /**
  * A setting of a pass between what it is and what it is wished to be. @param share 0 is as it is, 1 as wished

@@ -57,9 +57,13 @@ function insert(passes: readonly Pass[], { pass, at }: PutIn): Pass[] {
   return [...passes.slice(0, index), pass, ...passes.slice(index)];
 }
 
-/** The pass as a person has it since the method put it in, as strong as the method is now. */
+/** What a pass is, and where it counts, is no setting of it. */
+const NO_SETTING = new Set(['id', 'kind', 'name', 'why', 'within', 'mask']);
+const settingsOf = (pass: Pass): PassChanges => Object.fromEntries(Object.entries(pass).filter(([key]) => !NO_SETTING.has(key)));
+
+/** A pass that the method put in before, as a person has it since; settings that nobody changed are as the method has them now. */
 function asKept(kept: Pass, pass: Pass, set: PassChanges | undefined): Pass {
-  return set && same(kept.opacity, set.opacity) ? { ...kept, opacity: pass.opacity } : kept;
+  return set ? ({ ...kept, ...pick(pass, untouched(kept, set)) } as Pass) : kept;
 }
 
 /** A mix with a method on it. @param bare without any */
@@ -79,7 +83,7 @@ function withMethod(mix: MixDocument, bare: MixDocument, choice: MethodChoice, s
     added[slot] = known ?? pass.id;
     if (known && !there) continue;
     passes = insert(passes, { slot, pass: there ? asKept(there, pass, last!.set.passes[there.id]) : pass, at });
-    set[added[slot]] = { opacity: pass.opacity };
+    set[added[slot]] = settingsOf(pass);
   }
   const before: Settings = { passes: Object.fromEntries(Object.entries(wished).map(([id, changes]) => [id, standing(bare.passes.find((p) => p.id === id)!, changes) as PassChanges])), mix: standing(bare, whole) as MixChanges };
   const method: AppliedMethod = { method: choice.method, strength: choice.strength, off: [...choice.off], before, set: { passes: set, mix: whole }, added };

@@ -20,7 +20,7 @@ function toneWords({ exposure = 0, contrast = 1, highlights = 0, shadows = 0, sa
 /** What a part does, in a line of words. */
 const WORDS: { readonly [K in PartName]: (part: NonNullable<MethodParts[K]>) => readonly string[] } = {
   lens: ({ distortion, fringes, falloff }) => [distortion ? 'distortion' : '', fringes ? 'colour fringes' : '', falloff ? 'fall-off' : ''],
-  light: ({ fall, flash = 0, ambient = 0 }) => [fall ? `fall of light ${percent(fall.brightness)}, its colour ${percent(fall.colour)}` : '', flash ? `flash ${signed(flash)} stops` : '', ambient ? `ambient ${signed(ambient)} stops` : ''],
+  light: ({ fall, flash = 0, ambient = 0, evenness }) => [fall ? `fall of light ${percent(fall.brightness)}, its colour ${percent(fall.colour)}` : '', flash ? `flash ${signed(flash)} stops` : '', ambient ? `ambient ${signed(ambient)} stops` : '', evenness === undefined ? '' : `colour of light evened out ${percent(evenness)}`],
   view: ({ exposure }) => [`${signed(exposure)} stops`],
   tone: toneWords,
   passes: (passes) => passes.map(({ name, opacity }) => (opacity < 1 ? `${name} ${percent(opacity)}` : name)),

@@ -1,7 +1,7 @@
 import equal from 'fast-deep-equal';
 import { isPortable, type AdjustPass, type FramingPart, type MethodParts, type MixDocument, type Pass, type TonePart } from '@zaddle/document';
 import { framingOf } from '../mix/frameMix';
-import { FALL_PASS, FINISH_PASS } from '../propose/starts';
+import { FALL_PASS, FINISH_PASS, PAINT_PASS } from '../propose/starts';
 
 const TONE_KEYS = ['exposure', 'balance', 'contrast', 'highlights', 'shadows', 'saturation', 'muted', 'curve', 'bands'] as const;
 
@@ -34,13 +34,15 @@ const isAmbient = (pass: Pass): boolean => pass.kind === 'light' && pass.source.
  */
 export function partsOf(mix: MixDocument, proposed: MixDocument): MethodParts {
   const fall = mix.passes.find(({ id, kind, on }) => id === FALL_PASS && kind === 'light' && on);
+  const paint = mix.passes.find(({ id }) => id === PAINT_PASS);
   const [flash, ambient, view] = [isFlash, isAmbient, (pass: Pass) => pass.kind === 'view'].map((is) => movedBy(mix, proposed, is));
   const light = {
     ...(fall?.kind === 'light' ? { fall: { brightness: fall.brightness * fall.opacity, colour: fall.colour * fall.opacity } } : {}),
+    ...(paint?.kind === 'adjust' && paint.on ? { evenness: (paint.evenness ?? 0) * paint.opacity } : {}),
     ...(flash ? { flash } : {}), ...(ambient ? { ambient } : {}),
   };
   const tone = mix.passes.find(({ id, kind }) => id === FINISH_PASS && kind === 'adjust');
-  const own = mix.passes.filter((pass) => pass.on && pass.id !== FINISH_PASS && !(pass.kind === 'adjust' && pass.tied) && isPortable(pass)).map((pass, k): Pass => ({ ...pass, id: `own-${k + 1}`, why: '' }));
+  const own = mix.passes.filter((pass) => pass.on && pass.id !== FINISH_PASS && pass.id !== PAINT_PASS && !(pass.kind === 'adjust' && pass.tied) && isPortable(pass)).map((pass, k): Pass => ({ ...pass, id: `own-${k + 1}`, why: '' }));
   return {
     ...(Object.keys(light).length > 0 ? { light } : {}),
     ...(view ? { view: { exposure: view } } : {}),

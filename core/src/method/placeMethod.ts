@@ -2,7 +2,7 @@ import type { AdjustPass, FramingPart, Method, Mix, MixChanges, MixDocument, Par
 import { USUAL_SHARPENING } from '../finish/sharpen';
 import type { ToldStance } from '../geometry/estimateStance';
 import { frameMix, framingOf } from '../mix/frameMix';
-import { FALL_PASS, FINISH_PASS } from '../propose/starts';
+import { FALL_PASS, FINISH_PASS, PAINT_PASS } from '../propose/starts';
 import { straightened } from '../propose/proposeFraming';
 import { settingBetween } from './blendSettings';
 
@@ -70,13 +70,23 @@ function placeFall(work: Work, fall: { readonly brightness: number; readonly col
   putIn.push({ slot: FALL_PASS, pass, at: { above: top.id } });
 }
 
-function placeLight(work: Work, { fall, flash, ambient }: NonNullable<Method['parts']['light']>): void {
+/** How much the colour of light is evened out: set where a pass does so, else by a pass of its own under all tone. */
+function placeEvenness(work: Work, evenness: number): void {
+  const { mix: { passes }, strength } = work;
+  const there = passes.find(({ id, kind }) => id === PAINT_PASS && kind === 'adjust');
+  if (there) return change(work, there, { evenness });
+  const above = passes.find((pass) => (pass.kind === 'adjust' || pass.kind === 'view' || pass.id === 'joinery') && pass.within === null && !('tied' in pass && pass.tied));
+  work.putIn.push({ slot: PAINT_PASS, pass: { ...NEUTRAL_TONE, id: PAINT_PASS, name: 'Paint', evenness: evenness * strength }, at: above ? { under: above.id } : 'top' });
+}
+
+function placeLight(work: Work, { fall, flash, ambient, evenness }: NonNullable<Method['parts']['light']>): void {
   const { passes } = work.mix;
   if (fall) placeFall(work, fall);
   const shift = (which: readonly Pass[], by: number): void => which.forEach((pass) => change(work, pass, { exposure: stops(pass.exposure + by) }));
   const flashes = passes.filter(isFlash);
   if (flash && flashes.length === 0) work.lack('light', 'no flash lights this shot');
   else if (flash) shift(flashes, flash);
+  if (evenness !== undefined) placeEvenness(work, evenness);
   if (ambient) shift(passes.filter(isAmbient), ambient);
 }
 

@@ -1,4 +1,5 @@
 import type { AdjustPass, Triple } from '@zaddle/document';
+import { gainsAgainst } from '../colour/castField';
 import { conesToWorking, workingToCones } from '../colour/oklab';
 import { BAND_STEPS, changesHues, hueTable } from '../finish/hueBands';
 import { CURVE_FROM, CURVE_STEPS, toneCurveTable } from '../finish/tonePoints';
@@ -11,6 +12,8 @@ interface PlacedAdjust {
   /** Gains on red, green, blue, or null where they change nothing. */
   readonly gains: Triple | null;
   readonly tone: { readonly a: PlacedPlane; readonly b: PlacedPlane } | null;
+  /** By how much gains lie above 1 that even out the colour of light, a plane a colour, or null. */
+  readonly evening: readonly PlacedPlane[] | null;
   /** Stops over log2 luminance, or null where there is no curve. */
   readonly curve: { readonly at: Pointer; readonly count: number } | null;
   /** Contrast about middle grey, as log2 gain over log2 luminance. */
@@ -28,7 +31,8 @@ const MIDDLE = Math.log2(0.18);
 export const adjustPass: ChangingPass<AdjustPass, PlacedAdjust> = {
   does: 'changes',
   tones: (pass) => (pass.highlights !== 0 || pass.shadows !== 0 ? pass : null),
-  place(pass, tone, placing) {
+  evens: (pass) => (pass.evenness ?? 0) > 0,
+  place(pass, { tone, cast }, placing) {
     const slope = pass.contrast - 1;
     const placed = tone && { a: placing.onReference(tone.a), b: placing.onReference(tone.b) };
     const gains = pass.balance.every((g) => g === 1) ? null : pass.balance;
@@ -36,10 +40,17 @@ export const adjustPass: ChangingPass<AdjustPass, PlacedAdjust> = {
     const curve = table && { at: placing.once(table), count: table.length };
     const [bands, muted] = [pass.bands ?? [], pass.muted ?? 0];
     const hues = muted !== 0 || changesHues(bands) ? { matrix: placing.once(workingToCones()), inverse: placing.once(conesToWorking()), table: placing.once(hueTable(bands)), muted } : null;
-    return { placed: { hues, gains, tone: placed, curve, slope, lift: pass.exposure - slope * MIDDLE, saturation: pass.saturation }, key: tone ? `${identity(tone.a)}` : '' };
+    const evening = cast && gainsAgainst(cast, pass.evenness ?? 0).map((plane) => placing.onReference(plane));
+    return { placed: { evening, hues, gains, tone: placed, curve, slope, lift: pass.exposure - slope * MIDDLE, saturation: pass.saturation }, key: `${tone ? identity(tone.a) : ''} ${cast ? identity(cast) : ''}` };
   },
-  row({ hues, gains, tone, curve, slope, lift, saturation }, work, y, light) {
+  row({ evening, hues, gains, tone, curve, slope, lift, saturation }, work, y, light) {
     const { s, kernels, width: n } = work;
+    // A gain of 2 in the place of one colour multiplies it by 1 and what the mask lets through.
+    evening?.forEach((plane, c) => {
+      work.plane(plane, y, s.a);
+      kernels.multiply(s.a, s.mask, n, s.a);
+      kernels.balanceRow(light, s.plane, s.a, n, c === 0 ? 2 : 1, c === 1 ? 2 : 1, c === 2 ? 2 : 1);
+    });
     kernels.logLuminanceRow(light, s.plane, n, s.logY);
     if (gains) kernels.balanceRow(light, s.plane, s.mask, n, gains[0], gains[1], gains[2]);
     if (tone) {

@@ -22,3 +22,9 @@ export function tonesOf(pass: Pass): BroadTones | null {
   const evaluation = passEvaluation(pass.kind);
   return evaluation.does === 'changes' ? evaluation.tones(pass) : null;
 }
+
+/** Whether a pass evens out the colour of light. */
+export function evensCast(pass: Pass): boolean {
+  const evaluation = passEvaluation(pass.kind);
+  return evaluation.does === 'changes' && evaluation.evens(pass);
+}

@@ -3,6 +3,7 @@ import { USUAL_SHARPENING } from '../finish/sharpen';
 import { believedOfFlash } from '../colour/believedOfFlash';
 import { estimateNeutral } from '../colour/estimateNeutral';
 import type { Triple } from '../colour/primaries';
+import { whitePaint } from '../colour/whitePaint';
 import { inverseToneCurve } from '../finish/toneCurve';
 import { estimateStance, type ToldStance } from '../geometry/estimateStance';
 import { findStraightEdges } from '../geometry/findStraightEdges';
@@ -21,7 +22,7 @@ import { chooseReference, lineUpShot, viewShot, type LensChoice, type PartResidu
 import { matchBalance } from './matchBalance';
 import { focalOf, proposeFraming } from './proposeFraming';
 import { spoiltPops } from './spoiltPops';
-import { FALL_PASS, FINISH_PASS, FIRST_START, withStart, type Start } from './starts';
+import { FALL_PASS, FINISH_PASS, FIRST_START, PAINT_PASS, withStart, type Start } from './starts';
 
 export interface FrameVerdict {
   readonly role: Role;
@@ -65,6 +66,8 @@ const sourcePass = (id: string, kind: SourcePass['kind'], source: SourcePass['so
   ...base(id), kind, source, alignment: null, mode: 'normal', brightness: 1, colour: 1, ...more,
 });
 const times = (a: Triple, b: Triple): Triple => [a[0] * b[0], a[1] * b[1], a[2] * b[2]];
+
+const scaled = ({ width, height, r, g, b }: Light, gains: Triple): Light => ({ width, height, r: r.map((v) => v * gains[0]), g: g.map((v) => v * gains[1]), b: b.map((v) => v * gains[2]) });
 
 interface PopLight {
   readonly id: FrameId;
@@ -137,7 +140,9 @@ function lightPasses(analysis: Analysis): Pass[] {
   const exposure = roomExposure(guides.merge, glass);
   const ambientName = mix.merge.length > 1 ? `Ambient, ${mix.merge.length} frames joined` : 'Ambient';
   if (pops.length === 0) {
-    const neutral = estimateNeutral(guides.merge, mapPlane(glass, (v) => 1 - v));
+    const room = mapPlane(glass, (v) => 1 - v);
+    const roughly = estimateNeutral(guides.merge, room);
+    const neutral = times(whitePaint(scaled(guides.merge, roughly), room), roughly);
     return [sourcePass('ambient', 'light', { kind: 'merge' }, { name: ambientName, why: 'no usable flash: the room’s own light, made neutral by its light-coloured surfaces', exposure, balance: levelled(neutral) })];
   }
   const joined = joinPops(pops, guides);
@@ -231,8 +236,14 @@ function viewPass(analysis: Analysis): Pass | null {
   });
 }
 
+const adjusting = { kind: 'adjust', contrast: 1, curve: [], tied: false, highlights: 0, shadows: 0, saturation: 1 } as const;
+
+function paintPass(): AdjustPass {
+  return { ...base(PAINT_PASS), ...adjusting, name: 'Paint', why: 'lamps, daylight and what floors and textiles throw back colour paint from place to place: that is evened out, paint itself stays', evenness: 0 };
+}
+
 function finishPass(): AdjustPass {
-  return { ...base(FINISH_PASS), kind: 'adjust', name: 'Tone', why: 'broad highlights and shadows brought closer, a little contrast', contrast: 1, curve: [], tied: false, highlights: 0, shadows: 0, saturation: 1 };
+  return { ...base(FINISH_PASS), ...adjusting, name: 'Tone', why: 'broad highlights and shadows brought closer, a little contrast' };
 }
 
 /** What the reference's straight edges tell of how its camera stood. */
@@ -301,7 +312,7 @@ export function proposeMix(tools: Tools, all: readonly ShotFrame[], { lens, resp
   }
   const merged = clock();
   const view = viewPass(analysis);
-  const passes: Pass[] = withStart([...lightPasses(analysis), finishPass(), ...(view ? [joineryPass(view), view] : [])], start);
+  const passes: Pass[] = withStart([...lightPasses(analysis), paintPass(), finishPass(), ...(view ? [joineryPass(view), view] : [])], start);
   const lit = { ...analysis.mix, passes, sharpening: USUAL_SHARPENING };
   const focal = focalOf(frames.find((f) => f.facts.id === lineUp.reference)!.facts);
   const stance = stanceOf({ views, lineUp, focal });

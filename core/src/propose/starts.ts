@@ -11,25 +11,27 @@ interface StartSettings {
   readonly what: string;
   /** How much of the ambient's fall of light, and of its colour, lies over the flash. */
   readonly fall: { readonly brightness: number; readonly colour: number };
+  /** How much of the light's own play of colours over paint is evened out. */
+  readonly evenness: number;
   readonly finish: { readonly exposure: number; readonly contrast: number; readonly highlights: number; readonly shadows: number; readonly saturation: number };
 }
 
 const SETTINGS: Readonly<Record<Start, StartSettings>> = {
   even: {
     label: 'Even', what: 'flash opens the room, light still falls as it did',
-    fall: { brightness: 0.6, colour: 0.1 }, finish: { exposure: 0, contrast: 1.14, highlights: -0.55, shadows: 0.35, saturation: 1.04 },
+    fall: { brightness: 0.6, colour: 0.1 }, evenness: 0.85, finish: { exposure: 0, contrast: 1.14, highlights: -0.55, shadows: 0.35, saturation: 1.04 },
   },
   stood: {
     label: 'As it stood', what: 'the light of the room itself, warm lamps, darker corners',
-    fall: { brightness: 0.92, colour: 0.3 }, finish: { exposure: 0.05, contrast: 1.1, highlights: -0.45, shadows: 0.12, saturation: 1.02 },
+    fall: { brightness: 0.92, colour: 0.3 }, evenness: 0.3, finish: { exposure: 0.05, contrast: 1.1, highlights: -0.45, shadows: 0.12, saturation: 1.02 },
   },
   airy: {
     label: 'Airy', what: 'bright and soft, open shadows',
-    fall: { brightness: 0.4, colour: 0.05 }, finish: { exposure: 0.28, contrast: 1.04, highlights: -0.7, shadows: 0.6, saturation: 1 },
+    fall: { brightness: 0.4, colour: 0.05 }, evenness: 0.9, finish: { exposure: 0.28, contrast: 1.04, highlights: -0.7, shadows: 0.6, saturation: 1 },
   },
   deep: {
     label: 'Deep', what: 'fuller tones and colour, so that the view stands out',
-    fall: { brightness: 0.7, colour: 0.12 }, finish: { exposure: -0.22, contrast: 1.24, highlights: -0.5, shadows: 0.25, saturation: 1.1 },
+    fall: { brightness: 0.7, colour: 0.12 }, evenness: 0.7, finish: { exposure: -0.22, contrast: 1.24, highlights: -0.5, shadows: 0.25, saturation: 1.1 },
   },
 };
 
@@ -39,11 +41,13 @@ export const startWhat = (start: Start): string => SETTINGS[start].what;
 
 /** Ids of the passes that starts differ in, as proposals name them. */
 export const FALL_PASS = 'fall';
+export const PAINT_PASS = 'paint';
 export const FINISH_PASS = 'finish';
 
 /** What a start asks of a pass; null where it leaves it alone. */
 function asked(pass: Pass, start: Start): PassChanges | null {
-  const { fall, finish } = SETTINGS[start];
+  const { fall, evenness, finish } = SETTINGS[start];
+  if (pass.id === PAINT_PASS && pass.kind === 'adjust') return { evenness };
   if (pass.id === FALL_PASS && pass.kind === 'light') return { ...fall };
   if (pass.id === FINISH_PASS && pass.kind === 'adjust') return { ...finish };
   return null;
@@ -70,4 +74,4 @@ export function startOf(passes: readonly Pass[]): Start | null {
 
 /** Whether a step of a history only chose a start. */
 export const choosesStart = (command: Command): boolean =>
-  command.kind === 'several' && command.commands.every((part) => part.kind === 'changePass' && (part.id === FALL_PASS || part.id === FINISH_PASS));
+  command.kind === 'several' && command.commands.every((part) => part.kind === 'changePass' && (part.id === FALL_PASS || part.id === PAINT_PASS || part.id === FINISH_PASS));

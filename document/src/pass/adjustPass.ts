@@ -1,5 +1,5 @@
 import Joi from 'joi';
-import { stopsField } from '../fields';
+import { stopsField, unitField } from '../fields';
 import { hueBandSchema, MOST_BANDS, type HueBand } from './hueBand';
 import { passObject, type PassBase, type PassKind } from './passKind';
 
@@ -26,6 +26,8 @@ export interface AdjustPass extends PassBase {
   readonly bands?: readonly HueBand[] | null;
   /** Share by which muted colours grow, or fade (negative), strong ones staying as they are; null, or left out: 0. */
   readonly muted?: number | null;
+  /** Share by which the colour of light that goes over painted surfaces is evened out, 0..1; null, or left out: 0. */
+  readonly evenness?: number | null;
 }
 
 const curve = Joi.array()
@@ -34,7 +36,7 @@ const curve = Joi.array()
   .custom((points: TonePoint[], helpers) => (points.every(([at], k) => k === 0 || at > points[k - 1][0]) ? points : helpers.message({ custom: '{{#label}} must have its points from dark to bright, no two at one tone' })));
 
 export const adjustPass: PassKind<AdjustPass> = {
-  schema: passObject(['adjust'], { contrast: Joi.number().min(0.2).max(3).required(), highlights: stopsField.required(), shadows: stopsField.required(), curve: curve.required(), tied: Joi.boolean().required(), saturation: Joi.number().min(0).max(3).required(), bands: Joi.array().items(hueBandSchema).max(MOST_BANDS).allow(null), muted: Joi.number().min(-1).max(1.5).allow(null) }),
+  schema: passObject(['adjust'], { contrast: Joi.number().min(0.2).max(3).required(), highlights: stopsField.required(), shadows: stopsField.required(), curve: curve.required(), tied: Joi.boolean().required(), saturation: Joi.number().min(0).max(3).required(), bands: Joi.array().items(hueBandSchema).max(MOST_BANDS).allow(null), muted: Joi.number().min(-1).max(1.5).allow(null), evenness: unitField.allow(null) }),
   frames: () => [],
   usesMerge: () => false,
 };

@@ -3,6 +3,8 @@ import { canBeTyped, readTyped, type Show } from './showValues';
 
 interface SlideProps {
   readonly label: string;
+  /** What it does, where its label alone does not say. */
+  readonly title?: string;
   readonly value: number;
   readonly min: number;
   readonly max: number;
@@ -15,7 +17,7 @@ interface SlideProps {
 }
 
 /** The value in digits, which a click lets be typed: Enter takes it, Escape leaves it as it was. */
-function Typed({ label, value, min, max, show, onChange }: Omit<SlideProps, 'step' | 'rest'>) {
+function Typed({ label, value, min, max, show, onChange }: Omit<SlideProps, 'step' | 'rest' | 'title'>) {
   const [typing, setTyping] = useState(false);
   if (!canBeTyped(show)) return <output>{show(value)}</output>;
   if (!typing) return <button className="typed" aria-label={`${label}: ${show(value)}, type another value`} onClick={(e) => { e.preventDefault(); setTyping(true); }}>{show(value)}</button>;
@@ -33,9 +35,9 @@ function Typed({ label, value, min, max, show, onChange }: Omit<SlideProps, 'ste
 }
 
 /** A labelled slider that tells a drag from its end; its value can be typed, and a double click brings back the one that changes nothing. */
-export function Slide({ label, value, min, max, step, show, rest, onChange }: SlideProps) {
+export function Slide({ label, title, value, min, max, step, show, rest, onChange }: SlideProps) {
   return (
-    <div className="field">
+    <div className="field" title={title}>
       <span onDoubleClick={() => rest !== undefined && onChange(rest, true)}>{label}</span>
       <input
         type="range" aria-label={label} min={min} max={max} step={step} value={value}

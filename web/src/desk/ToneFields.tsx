@@ -30,6 +30,7 @@ export function ToneFields({ mix, pass, tones, onChange }: ToneProps) {
       <Slide label="Broad darks" value={pass.shadows} min={-3} max={3} step={0.05} show={stops} rest={0} onChange={(shadows, done) => onChange({ shadows }, done)} />
       <Slide label="Contrast" value={pass.contrast} min={0.5} max={1.8} step={0.01} show={percent} rest={1} onChange={(contrast, done) => onChange({ contrast }, done)} />
       <Slide label="Saturation" value={pass.saturation} min={0} max={2} step={0.01} show={percent} rest={1} onChange={(saturation, done) => onChange({ saturation }, done)} />
+      <Slide label="Even light" title="Takes away what lamps, daylight and coloured floors do to paint from place to place; paint itself stays" value={pass.evenness ?? 0} min={0} max={1} step={0.01} show={percent} rest={0} onChange={(evenness, done) => onChange({ evenness }, done)} />
       <BandFields pass={pass} onChange={onChange} />
       <label className="check"><input type="checkbox" checked={pass.tied} onChange={(e) => onChange({ tied: e.currentTarget.checked }, true)} />Only the pass under it{pass.tied ? host ? ` (${host.name})` : ': there is none' : ''}</label>
     </>

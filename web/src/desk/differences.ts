@@ -10,7 +10,7 @@ export interface Difference {
 /** What a pass is, and where it lies, is not a setting of it. */
 const NO_SETTING = new Set(['id', 'kind', 'within', 'why']);
 /** Settings that passes that were made earlier do not have, and may be given. */
-const LEFT_OUT = new Set(['bands', 'muted']);
+const LEFT_OUT = new Set(['bands', 'muted', 'evenness']);
 
 function settingsOf(own: Pass, other: Pass, words: (command: Command) => string): Difference[] {
   return Object.entries(other).filter(([key, value]) => !NO_SETTING.has(key) && (key in own || LEFT_OUT.has(key)) && JSON.stringify(value) !== JSON.stringify(own[key as keyof Pass])).map(([key, value]) => {
