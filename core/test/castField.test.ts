@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { castField, gainsAgainst } from '../src/colour/castField';
+import { seesSky } from '../src/propose/seesSky';
 import { whitePaint } from '../src/colour/whitePaint';
 import { bilinear, createLight, createPlane, type Light, type Plane } from '../src/image/plane';
 
@@ -121,4 +122,15 @@ describe('white where no flash tells', () => {
     expect(Math.log2(gains[2])).toBeCloseTo(0.1 - Math.log2(WHITE[2] / WHITE[1]), 1);
   });
   test('nothing to go by changes nothing', () => expect(whitePaint(createLight(W, H), everywhere)).toEqual([1, 1, 1]));
+});
+
+describe('whether a picture is taken outside', () => {
+  const nowhere = createPlane(W, H);
+  const dusk: Paint = (x, y) => (y < 0.5 ? [0.25 + 0.4 * x, 0.35, 0.9 - 0.2 * x] : [0.2, 0.22, 0.15]);
+  test('sky tells, rooms do not, however blue their paint is, and what is seen through glass does not count', () => {
+    expect(seesSky(roomOf(dusk, () => [0, 0]), nowhere)).toBe(true);
+    expect(seesSky(roomOf(dusk, () => [0, 0]), createPlane(W, H, new Float32Array(W * H).fill(1)))).toBe(false);
+    expect(seesSky(roomOf(walled, lampToDay), nowhere)).toBe(false);
+    expect(seesSky(roomOf(() => [0.45, 0.55, 0.75], () => [0, 0]), nowhere)).toBe(false);
+  });
 });

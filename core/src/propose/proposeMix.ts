@@ -21,6 +21,7 @@ import { viewQuality, type ViewQuality } from './guessRoles';
 import { chooseReference, lineUpShot, viewShot, type LensChoice, type PartResiduals, type ShotFrame, type ShotLineUp, type ShotView } from './lineUpShot';
 import { matchBalance } from './matchBalance';
 import { focalOf, proposeFraming } from './proposeFraming';
+import { seesSky } from './seesSky';
 import { spoiltPops } from './spoiltPops';
 import { FALL_PASS, FINISH_PASS, FIRST_START, PAINT_PASS, withStart, type Start } from './starts';
 
@@ -238,8 +239,10 @@ function viewPass(analysis: Analysis): Pass | null {
 
 const adjusting = { kind: 'adjust', contrast: 1, curve: [], tied: false, highlights: 0, shadows: 0, saturation: 1 } as const;
 
-function paintPass(): AdjustPass {
-  return { ...base(PAINT_PASS), ...adjusting, name: 'Paint', why: 'lamps, daylight and what floors and textiles throw back colour paint from place to place: that is evened out, paint itself stays', evenness: 0 };
+/** Evens out the colour of light over paint; outside the sky has its own colours, and keeps them. */
+function paintPass({ guides, findings }: Analysis, balance: Triple): AdjustPass {
+  const pass: AdjustPass = { ...base(PAINT_PASS), ...adjusting, name: 'Paint', why: 'lamps, daylight and what floors and textiles throw back colour paint from place to place: that is evened out, paint itself stays', evenness: 0 };
+  return seesSky(scaled(guides.merge, balance), findings.pane()) ? { ...pass, on: false, why: 'muted: taken outside, where sky and dusk have colours of their own' } : pass;
 }
 
 function finishPass(): AdjustPass {
@@ -312,11 +315,12 @@ export function proposeMix(tools: Tools, all: readonly ShotFrame[], { lens, resp
   }
   const merged = clock();
   const view = viewPass(analysis);
-  const passes: Pass[] = withStart([...lightPasses(analysis), paintPass(), finishPass(), ...(view ? [joineryPass(view), view] : [])], start);
-  const lit = { ...analysis.mix, passes, sharpening: USUAL_SHARPENING };
+  const lit = lightPasses(analysis);
+  const passes: Pass[] = withStart([...lit, paintPass(analysis, lit[0].balance), finishPass(), ...(view ? [joineryPass(view), view] : [])], start);
+  const finished = { ...analysis.mix, passes, sharpening: USUAL_SHARPENING };
   const focal = focalOf(frames.find((f) => f.facts.id === lineUp.reference)!.facts);
   const stance = stanceOf({ views, lineUp, focal });
-  const mix = straighten ? { ...lit, ...frameMix(lit, proposeFraming(lit, stance, focal)) } : lit;
+  const mix = straighten ? { ...finished, ...frameMix(finished, proposeFraming(finished, stance, focal)) } : finished;
   const used = usedFrames(mix);
   const verdicts = new Map<FrameId, FrameVerdict>();
   for (const { facts } of all) {

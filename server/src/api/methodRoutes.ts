@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { Router } from 'express';
 import Joi from 'joi';
 import { partsOf } from '@zaddle/core/method/partsOf';
-import { applyCommand, methodSchema, PART_NAMES, readStep, readTrusted, type Method, type MixDocument, type PartName } from '@zaddle/document';
+import { draftOf, methodSchema, PART_NAMES, readStep, readTrusted, type Method, type MixDocument, type PartName } from '@zaddle/document';
 import { MethodEntity, MethodRunEntity, MixEntity, MixStepEntity, ShootEntity, ShotEntity, type KeptMethod, type Shot } from '../data/entities';
 import { announce } from '../data/events';
 import type { Workshop } from '../jobs/workshop';
@@ -88,7 +88,7 @@ export function methodRoutes({ database }: Workshop): Router {
     if (!mix) throw notFound('mix');
     const now = readTrusted(mix.document);
     const steps = await database.getRepository(MixStepEntity).find({ where: { shotId: mix.shotId }, order: { step: 'DESC' } });
-    const proposed = steps.filter(({ step }) => step <= mix.position).reduce((document: MixDocument, { inverse }) => applyCommand(document, readStep(inverse)).document, now);
+    const proposed = steps.filter(({ step }) => step <= mix.position).reduce((document: MixDocument, { inverse }) => draftOf(document, readStep(inverse)), now);
     response.json(partsOf(now, proposed));
   });
 
