@@ -1,6 +1,6 @@
 import { Button } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
-import { useEffect, useRef, useState } from 'react';
+import { useRef, useState } from 'react';
 import { METHOD_LIGHTS, METHOD_ROOMS, type Method } from '@zaddle/document';
 import { failed } from '../frame/failed';
 import { useConfirm } from '../frame/useConfirm';
@@ -49,7 +49,6 @@ export function Methods() {
   const [order] = useOrderMethodsMutation();
   const { ask, dialog } = useConfirm();
   const file = useRef<HTMLInputElement>(null);
-  useEffect(() => { document.title = 'Methods · Zaddle'; return () => { document.title = 'Zaddle'; }; }, []);
   const take = async (taken: File | undefined): Promise<void> => {
     if (!taken) return;
     const refuse = (message: string): void => void notifications.show({ color: 'red', title: `“${taken.name}” is no method`, message });
@@ -83,7 +82,7 @@ export function Methods() {
             <input ref={file} type="file" accept="application/json,.json" hidden aria-label="File of a method" onChange={(e) => { void take(e.currentTarget.files?.[0]); e.currentTarget.value = ''; }} />
           </p>
         </div>
-        <figure className="method-face"><canvas ref={setCanvas} /><figcaption>As it stands</figcaption></figure>
+        <figure className="method-face"><canvas ref={setCanvas} /><figcaption>{shot === '' ? 'No shot is lined up yet: methods are shown on one once there is' : 'As it stands'}</figcaption></figure>
       </header>
       {groupsOf(methods, layout).map(({ title, rows }) => (
         <section key={title || 'all'} aria-label={title || 'All methods'}>
