@@ -76,7 +76,7 @@ function placeEvenness(work: Work, evenness: number): void {
   const there = passes.find(({ id, kind }) => id === PAINT_PASS && kind === 'adjust');
   if (there) return change(work, there, { evenness });
   const above = passes.find((pass) => (pass.kind === 'adjust' || pass.kind === 'view' || pass.id === 'joinery') && pass.within === null && !('tied' in pass && pass.tied));
-  work.putIn.push({ slot: PAINT_PASS, pass: { ...NEUTRAL_TONE, id: PAINT_PASS, name: 'Paint', evenness: evenness * strength }, at: above ? { under: above.id } : 'top' });
+  work.putIn.push({ slot: PAINT_PASS, pass: { ...NEUTRAL_TONE, id: PAINT_PASS, name: 'Even light', evenness: evenness * strength }, at: above ? { under: above.id } : 'top' });
 }
 
 function placeLight(work: Work, { fall, flash, ambient, evenness }: NonNullable<Method['parts']['light']>): void {

@@ -241,7 +241,7 @@ const adjusting = { kind: 'adjust', contrast: 1, curve: [], tied: false, highlig
 
 /** Evens out the colour of light over paint; outside the sky has its own colours, and keeps them. */
 function paintPass({ guides, findings }: Analysis, balance: Triple): AdjustPass {
-  const pass: AdjustPass = { ...base(PAINT_PASS), ...adjusting, name: 'Paint', why: 'lamps, daylight and what floors and textiles throw back colour paint from place to place: that is evened out, paint itself stays', evenness: 0 };
+  const pass: AdjustPass = { ...base(PAINT_PASS), ...adjusting, name: 'Even light', why: 'lamps, daylight and what floors and textiles throw back colour paint from place to place: that is evened out, paint itself stays', evenness: 0 };
   return seesSky(scaled(guides.merge, balance), findings.pane()) ? { ...pass, on: false, why: 'muted: taken outside, where sky and dusk have colours of their own' } : pass;
 }
 
