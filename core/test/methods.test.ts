@@ -120,12 +120,17 @@ describe('what a person changes afterwards', () => {
     const weaker = applied(tuned, choose(bright, 0.4));
     expect(pass(weaker, 'finish').contrast).toBe(1.5);
     expect(pass(weaker, 'finish').shadows).toBeCloseTo(0.35 + 0.4 * 0.25, 9);
-    const off = applied(weaker, null);
-    expect(pass(off, 'finish')).toMatchObject({ contrast: 1.5, shadows: 0.35 });
+    // However often it is chosen anew.
+    const again = [0.7, 0.2, 1, 0.55].reduce((now, strength) => applied(now, choose(bright, strength)), weaker);
+    expect(pass(again, 'finish').contrast).toBe(1.5);
+    expect(pass(again, 'finish').shadows).toBeCloseTo(0.35 + 0.55 * 0.25, 9);
+    for (const each of [weaker, again]) expect(pass(applied(each, null), 'finish')).toMatchObject({ contrast: 1.5, shadows: 0.35 });
   });
   test('in its own passes likewise; one that they removed does not come back by itself', () => {
     const tuned = change(mix, { kind: 'changePass', id: 'method-1', changes: { saturation: 0.2 } });
     expect(pass(applied(tuned, choose(bright, 0.5)), 'method-1')).toMatchObject({ saturation: 0.2, opacity: 0.5 });
+    const faded = change(mix, { kind: 'changePass', id: 'method-1', changes: { opacity: 0.35 } });
+    expect(pass([0.35, 0.9].reduce((now, strength) => applied(now, choose(bright, strength)), faded), 'method-1').opacity).toBe(0.35);
     const gone = change(mix, { kind: 'removePass', id: 'method-1' });
     expect(pass(applied(gone, choose(bright, 0.5)), 'method-1')).toBeUndefined();
   });
@@ -138,7 +143,7 @@ describe('what a person changes afterwards', () => {
   });
   test('a crop by hand outlives another strength, and the method', () => {
     const cropped = change(mix, { kind: 'changeMix', changes: frameMix(mix, { ...mix.framing!, crop: { at: [0.5, 0.3], width: 0.4, height: 0.3 } }) });
-    expect(applied(cropped, choose(bright, 0.5)).framing).toEqual(cropped.framing);
+    for (const strengths of [[0.5], [0.5, 0.9, 0.1]]) expect(strengths.reduce((now, strength) => applied(now, choose(bright, strength)), cropped).framing).toEqual(cropped.framing);
     expect(applied(cropped, null).framing).toEqual(cropped.framing);
   });
   test('strokes on the mask of a pass whose settings it set are kept', () => {

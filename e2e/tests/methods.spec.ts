@@ -111,6 +111,24 @@ test('what was done on a shot is kept as a method, given to others in one go, an
   expect((await mixOf(page, shot)).method).toMatchObject({ method: { name: 'Tide side' } });
 });
 
+test('from the page of a shoot all its shots are given a method at a strength, and it is taken back', async ({ page, request }) => {
+  const { shot: { shootId } } = (await (await request.get(address(`/api/shots/${shots[0]}`))).json()) as { shot: { shootId: string } };
+  const before = await Promise.all(shots.map((shot) => mixOf(page, shot)));
+  await page.goto(address(`/shoots/${shootId}`));
+  await page.getByRole('button', { name: 'Method…' }).click();
+  const choice = page.getByRole('dialog', { name: 'A method for all shots' });
+  await choice.getByRole('combobox', { name: 'Method' }).selectOption('Lamps on');
+  await choice.getByRole('button', { name: /^Strength: .*type another value/ }).click();
+  await choice.getByRole('textbox', { name: 'Strength, typed' }).fill('60');
+  await page.keyboard.press('Enter');
+  await choice.getByRole('button', { name: 'Give to all 3 shots' }).click();
+  await expect(choice.getByText('“Lamps on” is on 3 shots')).toBeVisible();
+  for (const shot of shots) expect((await mixOf(page, shot)).method).toMatchObject({ strength: 0.6, method: { name: 'Lamps on' } });
+  await choice.getByRole('button', { name: 'Take back everywhere' }).click();
+  await expect(choice.getByText('“Lamps on” is on 3 shots')).toBeHidden();
+  for (const [k, shot] of shots.entries()) expect(spelledOut(await mixOf(page, shot))).toEqual(spelledOut(before[k]));
+});
+
 test('the page of methods shows them on a shot of one’s own; they are renamed, ordered, saved as files and taken from files, and what is none is refused in words', async ({ page }) => {
   await page.goto(address('/methods'));
   const rows = page.locator('.method-row');

@@ -31,7 +31,7 @@ function untouched(thing: object, set: object): string[] {
 
 const pick = (values: object, keys: readonly string[]): Values => Object.fromEntries(keys.map((key) => [key, (values as Values)[key] ?? null]));
 
-/** What stands in the way of taking a method off whole: nothing, and so what it set goes back to what was before. */
+/** A mix with its method taken off: what it set, and nobody changed since, goes back to what was before; what it put in is gone. */
 function without(mix: MixDocument, { before, set, added }: AppliedMethod): MixDocument {
   const putIn = new Set(Object.values(added));
   const passes = mix.passes.filter(({ id }) => !putIn.has(id)).map((pass): Pass => {
@@ -42,12 +42,13 @@ function without(mix: MixDocument, { before, set, added }: AppliedMethod): MixDo
 }
 
 /** Settings of the same method that a person changed since: they are left alone. */
-function ownSettings(mix: MixDocument, { set }: AppliedMethod): { readonly passes: ReadonlyMap<string, ReadonlySet<string>>; readonly mix: ReadonlySet<string> } {
+function ownSettings(mix: MixDocument, { set, added }: AppliedMethod): { readonly passes: ReadonlyMap<string, ReadonlySet<string>>; readonly mix: ReadonlySet<string> } {
   const changed = (thing: object, made: object): Set<string> => {
     const still = new Set(untouched(thing, made));
     return new Set(Object.keys(made).filter((key) => !still.has(key)));
   };
-  return { passes: new Map(mix.passes.flatMap((pass) => (Object.hasOwn(set.passes, pass.id) ? [[pass.id, changed(pass, set.passes[pass.id])] as const] : []))), mix: changed(mix, set.mix) };
+  const putIn = new Set(Object.values(added));
+  return { passes: new Map(mix.passes.flatMap((pass) => (Object.hasOwn(set.passes, pass.id) && !putIn.has(pass.id) ? [[pass.id, changed(pass, set.passes[pass.id])] as const] : []))), mix: changed(mix, set.mix) };
 }
 
 const drop = <T extends object>(values: T, keys: ReadonlySet<string> | undefined): T => (keys && keys.size > 0 ? (Object.fromEntries(Object.entries(values).filter(([key]) => !keys.has(key))) as T) : values);
@@ -62,8 +63,17 @@ const NO_SETTING = new Set(['id', 'kind', 'name', 'why', 'within', 'mask']);
 const settingsOf = (pass: Pass): PassChanges => Object.fromEntries(Object.entries(pass).filter(([key]) => !NO_SETTING.has(key)));
 
 /** A pass that the method put in before, as a person has it since; settings that nobody changed are as the method has them now. */
-function asKept(kept: Pass, pass: Pass, set: PassChanges | undefined): Pass {
-  return set ? ({ ...kept, ...pick(pass, untouched(kept, set)) } as Pass) : kept;
+function asKept(kept: Pass, pass: Pass, set: PassChanges): { readonly next: Pass; readonly set: PassChanges } {
+  const still = untouched(kept, set);
+  const own = Object.keys(set).filter((key) => !still.includes(key));
+  return { next: { ...kept, ...pick(pass, still) } as Pass, set: { ...settingsOf(pass), ...pick(set, own) } };
+}
+
+/** Settings that are a person's now, noted as the method had them: so they are told from its own later, too. */
+function noted(settings: Settings, from: Settings, own: ReturnType<typeof ownSettings>): Settings {
+  const passes = { ...settings.passes };
+  for (const [id, keys] of own.passes) if (keys.size > 0) passes[id] = { ...passes[id], ...pick(from.passes[id] ?? {}, [...keys]) };
+  return { passes, mix: { ...settings.mix, ...pick(from.mix, [...own.mix]) } };
 }
 
 /** A mix with a method on it. @param bare without any */
@@ -82,11 +92,13 @@ function withMethod(mix: MixDocument, bare: MixDocument, choice: MethodChoice, s
     const there = mix.passes.find(({ id }) => id === known);
     added[slot] = known ?? pass.id;
     if (known && !there) continue;
-    passes = insert(passes, { slot, pass: there ? asKept(there, pass, last!.set.passes[there.id]) : pass, at });
-    set[added[slot]] = settingsOf(pass);
+    const kept = there ? asKept(there, pass, last!.set.passes[there.id] ?? {}) : { next: pass, set: settingsOf(pass) };
+    passes = insert(passes, { slot, pass: kept.next, at });
+    set[added[slot]] = kept.set;
   }
   const before: Settings = { passes: Object.fromEntries(Object.entries(wished).map(([id, changes]) => [id, standing(bare.passes.find((p) => p.id === id)!, changes) as PassChanges])), mix: standing(bare, whole) as MixChanges };
-  const method: AppliedMethod = { method: choice.method, strength: choice.strength, off: [...choice.off], before, set: { passes: set, mix: whole }, added };
+  const made = { before, set: { passes: set, mix: whole } };
+  const method: AppliedMethod = { method: choice.method, strength: choice.strength, off: [...choice.off], ...(own ? { before: noted(before, last.before, own), set: noted(made.set, last.set, own) } : made), added };
   return { document: { ...bare, ...whole, passes, method }, lacking: placed.lacking };
 }
 

@@ -1,5 +1,6 @@
 import { Button, Group } from '@mantine/core';
 import dayjs from 'dayjs';
+import { MethodForAll } from '../methods/MethodForAll';
 import { OrderChoice } from '../outbox/OrderChoice';
 import type { useOrders } from '../outbox/orders';
 import type { ShootDetail } from '../store/api';
@@ -27,6 +28,7 @@ export function GatherHead({ choice, shoot, delivering, onStep, onAdd, onDeliver
         <Button variant="default" disabled={!shoot.canUndo} onClick={() => onStep('undo')}>Undo</Button>
         <Button variant="default" disabled={!shoot.canRedo} onClick={() => onStep('redo')}>Redo</Button>
         <Button variant="default" onClick={onAdd}>Add files</Button>
+        {all > 0 && <MethodForAll shoot={shoot.id} shots={all} />}
         <OrderChoice {...choice} />
         <Button onClick={onDeliver} disabled={!settled} loading={delivering}>Deliver {settled && mixed < all ? `${mixed} of ${all}` : `all ${all}`} shots</Button>
       </Group>
