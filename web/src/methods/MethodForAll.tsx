@@ -23,7 +23,7 @@ export function MethodForAll({ shoot, shots }: ForAllProps) {
   return (
     <Popover position="bottom-end" withinPortal trapFocus>
       <Popover.Target><Button variant="default">{giving.last ? `Method: ${giving.last.name}` : 'Method…'}</Button></Popover.Target>
-      <Popover.Dropdown className="method-for-all" aria-label="A method for all shots">
+      <Popover.Dropdown className="method-for-all">
         <Told {...giving} />
         {chosen ? (
           <>
