@@ -26,7 +26,7 @@ export type TonePart = Partial<Pick<AdjustPass, 'exposure' | 'balance' | 'contra
 
 /** How the picture is straightened, as far as its edges tell, and which ratio its crop has. */
 export interface FramingPart {
-  /** Not at all, verticals upright, or the faced wall level as well. */
+  /** Not at all, verticals plumb, or the faced wall level as well. */
   readonly straighten: 'leave' | 'verticals' | 'facing';
   /** Share of convergence that is undone. */
   readonly strength: number;

@@ -24,7 +24,7 @@ const WORDS: { readonly [K in PartName]: (part: NonNullable<MethodParts[K]>) => 
   view: ({ exposure }) => [`${signed(exposure)} stops`],
   tone: toneWords,
   passes: (passes) => passes.map(({ name, opacity }) => (opacity < 1 ? `${name} ${percent(opacity)}` : name)),
-  framing: ({ straighten, strength, ratio }) => [straighten === 'leave' ? '' : `${straighten === 'facing' ? 'verticals, and the faced wall level' : 'verticals upright'}${strength < 1 ? `, ${percent(strength)}` : ''}`, ratio === null ? '' : `crop ${ratioWords(ratio)}`],
+  framing: ({ straighten, strength, ratio }) => [straighten === 'leave' ? '' : `${straighten === 'facing' ? 'verticals, and the faced wall level' : 'verticals plumb'}${strength < 1 ? `, ${percent(strength)}` : ''}`, ratio === null ? '' : `crop ${ratioWords(ratio)}`],
   sharpening: ({ amount, radius }) => [`${percent(amount)}, radius ${radius.toFixed(2)} px`],
 };
 
