@@ -92,7 +92,7 @@ describe('colour of light over paint', () => {
     const field = castField(roomOf(board, () => [0, 0]), null);
     for (const plane of [field.red, field.blue]) for (const v of plane.data) expect(Math.abs(v)).toBeLessThan(0.03);
   });
-  test('whatever it is given it is finite, and its mean over paint next to nothing', () => {
+  test('whatever it is given it is finite, and of nothing it is nothing', () => {
     fc.assert(fc.property(fc.array(fc.double({ min: 0, max: 4, noNaN: true }), { minLength: 12, maxLength: 12 }), (v) => {
       const room = createLight(40, 30);
       for (let i = 0; i < 1200; i++) [room.r, room.g, room.b].forEach((c, k) => (c[i] = v[((i >> 4) % 4) * 3 + k]));

@@ -61,12 +61,26 @@ test('files that are none are refused with what is wrong', async () => {
   }
 });
 
+test('going back to a version from before takes the method along', async () => {
+  // Its document has never heard of methods.
+  const [, , shot] = shots;
+  expect(await mixOf(shot)).not.toHaveProperty('method');
+  const kept = (await rig.post<{ id: string }>(`/api/shots/${shot}/versions`, { name: 'Before' })).body.id;
+  const before = await mixOf(shot);
+  const { method } = await named('Lamps on');
+  expect((await give({ method, shots: [shot] })).body.changed).toBe(1);
+  expect((await rig.post(`/api/shots/${shot}/mix/version`, { version: kept })).status).toBe(200);
+  const after = await mixOf(shot);
+  expect(after.method).toBeNull();
+  expect(after.passes).toEqual(before.passes);
+});
+
 test('all shots are given a method in one go, and it is taken back from all, also where somebody went on', async () => {
   const { method } = await named('Plain listing');
   const before = await Promise.all(shots.map(mixOf));
   const { body: given } = await give({ method, strength: 0.5 });
   expect(given).toMatchObject({ changed: 3, waiting: 0, failed: [] });
-  // Grey boxes have neither flash nor anything upright: each shot says so.
+  // Grey boxes have neither flash nor anything plumb: each shot says so.
   expect(given.lacking.filter(({ part }) => part === 'light')).toHaveLength(3);
   const contrast = before.map((mix) => ((mix.passes.find((p) => p.id === 'finish') as AdjustPass).contrast + method.parts.tone!.contrast!) / 2);
   for (const [k, shot] of shots.entries()) {

@@ -215,7 +215,7 @@ export class GuideLevel implements Tools {
     return light;
   }
 
-  /** How the colour of light goes over paint below a pass, within its mask. */
+  /** How the colour of light goes over paint below a pass, within its mask; for one that is tied to another, in the picture with that, since light on paint is what the room has. */
   private castOf(prepared: PreparedMix, index: number, exact: boolean): CastField {
     const { casts } = this.wide;
     const lately = `of ${prepared.passes[index].pass.id}`;

@@ -1,6 +1,7 @@
 import equal from 'fast-deep-equal';
 import { isPortable, type AdjustPass, type FramingPart, type MethodParts, type MixDocument, type Pass, type TonePart } from '@zaddle/document';
 import { framingOf } from '../mix/frameMix';
+import { isAmbient, isFlash } from './placeMethod';
 import { FALL_PASS, FINISH_PASS, PAINT_PASS } from '../propose/starts';
 
 const TONE_KEYS = ['exposure', 'balance', 'contrast', 'highlights', 'shadows', 'saturation', 'muted', 'curve', 'bands'] as const;
@@ -24,9 +25,6 @@ function movedBy(mix: MixDocument, proposed: MixDocument, is: (pass: Pass) => bo
   });
   return moves.length === 0 ? 0 : [...moves].sort((a, b) => a - b)[moves.length >> 1];
 }
-
-const isFlash = (pass: Pass): boolean => pass.kind === 'light' && 'frame' in pass.source;
-const isAmbient = (pass: Pass): boolean => pass.kind === 'light' && pass.source.kind === 'merge';
 
 /**
  * All that was decided on a shot and means something on others, for a person to choose from.

@@ -39,8 +39,9 @@ const stops = (value: number): number => Math.max(-MOST_STOPS, Math.min(MOST_STO
 
 const NEUTRAL_TONE: AdjustPass = { id: FINISH_PASS, kind: 'adjust', name: 'Tone', why: '', on: true, opacity: 1, within: null, mask: [], exposure: 0, balance: [1, 1, 1], contrast: 1, highlights: 0, shadows: 0, saturation: 1, curve: [], tied: false };
 
-const isFlash = (pass: Pass): pass is SourcePass => pass.kind === 'light' && (pass.source.kind === 'frame' || pass.source.kind === 'flash');
-const isAmbient = (pass: Pass): pass is SourcePass => pass.kind === 'light' && pass.source.kind === 'merge';
+/** Passes that bring a flash, and the ambient. */
+export const isFlash = (pass: Pass): pass is SourcePass => pass.kind === 'light' && (pass.source.kind === 'frame' || pass.source.kind === 'flash');
+export const isAmbient = (pass: Pass): pass is SourcePass => pass.kind === 'light' && pass.source.kind === 'merge';
 
 /** What comes together of a placed method. */
 interface Work {

@@ -143,7 +143,8 @@ function lightPasses(analysis: Analysis): Pass[] {
   if (pops.length === 0) {
     const room = mapPlane(glass, (v) => 1 - v);
     const roughly = estimateNeutral(guides.merge, room);
-    const neutral = times(whitePaint(scaled(guides.merge, roughly), room), roughly);
+    const balanced = scaled(guides.merge, roughly);
+    const neutral = seesSky(balanced, glass) ? roughly : times(whitePaint(balanced, room), roughly);
     return [sourcePass('ambient', 'light', { kind: 'merge' }, { name: ambientName, why: 'no usable flash: the room’s own light, made neutral by its light-coloured surfaces', exposure, balance: levelled(neutral) })];
   }
   const joined = joinPops(pops, guides);

@@ -36,3 +36,6 @@ export function leaningReading(mix: Mix, stance: ToldStance): Reading | null {
   const text = state === 'good' ? `Vertical edges stand plumb: ${verticals} agree.` : `Vertical edges ${words}: straighten the picture (Shift + f), or let a trace stay.`;
   return { kind: 'leaning', value, unit: '°', state, text, stance };
 }
+
+/** How a shot's camera stood, as its readings tell it; null where they do not. */
+export const toldStance = (readings: readonly Reading[]): ToldStance | null => readings.find(({ kind }) => kind === 'leaning')?.stance ?? null;

@@ -3,7 +3,7 @@ import { Router, type Request } from 'express';
 import Joi from 'joi';
 import { In } from 'typeorm';
 import { changeReference } from '@zaddle/core/mix/changeReference';
-import { commandSchema, InvalidMix, readTrusted, type Command, type FrameUse, type MixDocument } from '@zaddle/document';
+import { commandSchema, InvalidMix, readTrusted, type Command, type FrameUse, type MixChanges, type MixDocument } from '@zaddle/document';
 import { FrameEntity, MixEntity, MixVersionEntity, ShotEntity, type Frame } from '../data/entities';
 import { applyStep, moveInHistory, NoSuchMix, NoSuchStep, StaleChange, viewMix, type Asker, type MixView } from '../data/mixHistory';
 import { dustOf } from '../found/dust';
@@ -33,6 +33,9 @@ const asked = (work: Promise<MixView>): Promise<MixView> =>
     if (error instanceof StaleChange) throw new Problem(409, 'Changed meanwhile', error.message, { mix: error.view });
     throw error;
   });
+
+/** What a document may leave out, and this one has: where a version has none, none is there after going back to it. */
+const leftOutOf = (version: object, document: MixDocument): MixChanges => Object.fromEntries(Object.keys(document).filter((key) => !(key in version)).map((key) => [key, null]));
 
 /** Frames that a command brings into a mix. */
 const broughtIn = (command: Command): { id: string; use: FrameUse }[] => (command.kind === 'addFrame' ? [command] : command.kind === 'several' ? command.commands.flatMap(broughtIn) : []);
@@ -110,9 +113,9 @@ export function mixRoutes({ database, store }: Workshop): Router {
     const { version: id } = valid<{ version: string }>(otherVersion, request.body);
     const kept = await database.getRepository(MixVersionEntity).findOneBy({ id, shotId });
     if (!kept) throw notFound('version');
-    const { version: _, ...changes } = readTrusted(kept.document);
-    await mustHold(Object.keys(changes.frames));
-    response.json(await asked(applyStep(database, shotId, () => ({ kind: 'changeMix', changes }), askerOf(request))));
+    const { version: _, ...state } = readTrusted(kept.document);
+    await mustHold(Object.keys(state.frames));
+    response.json(await asked(applyStep(database, shotId, (document) => ({ kind: 'changeMix', changes: { ...leftOutOf(kept.document, document), ...state } }), askerOf(request))));
   });
 
   router.post('/shots/:id/mix/undo', async (request, response) => void response.json(await asked(moveInHistory(database, shotOf(request.params.id), 'undo', askerOf(request)))));

@@ -4,6 +4,7 @@ import { cleanUp } from '@zaddle/core/propose/cleanUp';
 import { offerLate } from '@zaddle/core/propose/offerLate';
 import { AUTOMATIC, proposeMix, type Proposal } from '@zaddle/core/propose/proposeMix';
 import { setQuality, type StatedFrame } from '@zaddle/core/read/setQuality';
+import { toldStance } from '@zaddle/core/read/leaningReading';
 import { readShot } from '@zaddle/core/read/readShot';
 import { methodStep } from '@zaddle/core/method/methodStep';
 import { applyCommand, CURRENT_VERSION, InvalidMix, openMix, readTrusted, type Command, type MixDocument } from '@zaddle/document';
@@ -15,7 +16,6 @@ import { insertStep, NoSuchMix } from '../data/mixHistory';
 import { unpackPixels } from '../data/proxyFile';
 import { specksOf } from '../found/dust';
 import { keepFound } from '../found/foundStore';
-import { stanceOf } from '../method/giveMethod';
 import { newTools } from '../picture/kernels';
 import { ALONE, type Claim } from './claims';
 import { readGathered } from './derivedFiles';
@@ -44,7 +44,7 @@ async function withMethod(database: Workshop['database'], { shootId }: Shot, mix
   const { method } = await database.getRepository(ShootEntity).findOneByOrFail({ id: shootId });
   if (!method) return mix;
   try {
-    return applyCommand(mix, methodStep(mix, method, stanceOf({ readings })).command).document;
+    return applyCommand(mix, methodStep(mix, method, toldStance(readings)).command).document;
   } catch (error) {
     if (error instanceof InvalidMix) return mix;
     throw error;

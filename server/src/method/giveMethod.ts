@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import type { DataSource } from 'typeorm';
 import { hasMethod, methodStep } from '@zaddle/core/method/methodStep';
 import type { Lacking, MethodChoice } from '@zaddle/core/method/placeMethod';
-import type { ToldStance } from '@zaddle/core/geometry/estimateStance';
+import { toldStance } from '@zaddle/core/read/leaningReading';
 import { InvalidMix, readTrusted } from '@zaddle/document';
 import { MethodRunEntity, MixEntity, ShootEntity, ShotEntity, type MethodRun, type Shot } from '../data/entities';
 import { ANYBODY, applyStep, moveInHistory, NoSuchMix, StaleChange } from '../data/mixHistory';
@@ -18,35 +18,32 @@ export interface Given {
   readonly failed: readonly { readonly shot: string; readonly label: string; readonly why: string }[];
 }
 
-/** How a shot's camera stood, as its readings say. */
-export const stanceOf = ({ readings }: Pick<Shot, 'readings'>): ToldStance | null => readings.find(({ kind }) => kind === 'leaning')?.stance ?? null;
-
 /** Gives a method to shots of a shoot, each as a step of its own history, and remembers them as one thing that can be taken back. @param later shots that come later begin with it, too */
 export async function giveMethod(database: DataSource, shootId: string, choice: MethodChoice, shots: readonly Shot[], later: boolean): Promise<Given> {
-  const given: Given & { lacking: Given['lacking'][number][]; failed: Given['failed'][number][] } = { run: randomUUID(), changed: 0, waiting: 0, lacking: [], failed: [] };
-  const done: { shot: string; revision: number }[] = [];
+  const [lacking, failed, done]: [Given['lacking'][number][], Given['failed'][number][], { shot: string; revision: number }[]] = [[], [], []];
   const { method: former } = await database.getRepository(ShootEntity).findOneByOrFail({ id: shootId });
   if (later) await database.getRepository(ShootEntity).update({ id: shootId }, { method: choice as never });
   let waiting = 0;
   for (const shot of shots) {
     const { id, label } = shot;
-    let lacking: readonly Lacking[] = [];
+    let without: readonly Lacking[] = [];
     try {
       const { revision } = await applyStep(database, id, (mix) => {
-        const step = methodStep(mix, choice, stanceOf(shot));
-        ({ lacking } = step);
+        const step = methodStep(mix, choice, toldStance(shot.readings));
+        without = step.lacking;
         return step.command;
       });
       done.push({ shot: id, revision });
-      given.lacking.push(...lacking.map((each) => ({ ...each, shot: id, label })));
+      lacking.push(...without.map((each) => ({ ...each, shot: id, label })));
     } catch (error) {
       if (error instanceof NoSuchMix) waiting++;
-      else if (error instanceof InvalidMix) given.failed.push({ shot: id, label, why: error.message });
+      else if (error instanceof InvalidMix) failed.push({ shot: id, label, why: error.message });
       else throw error;
     }
   }
-  await database.getRepository(MethodRunEntity).insert({ id: given.run, shootId, choice, former: later ? { choice: former } : null, shots: done } as never);
-  return { ...given, changed: done.length, waiting };
+  const run = randomUUID();
+  await database.getRepository(MethodRunEntity).insert({ id: run, shootId, choice, former: later ? { choice: former } : null, shots: done } as never);
+  return { run, changed: done.length, waiting, lacking, failed };
 }
 
 /**
@@ -68,7 +65,7 @@ export async function takeBack(database: DataSource, run: MethodRun): Promise<{ 
       if (undone) result.back++;
       else result.left++;
     } else if (isSame) {
-      await applyStep(database, shot.id, (now) => methodStep(now, null, stanceOf(shot)).command);
+      await applyStep(database, shot.id, (now) => methodStep(now, null, toldStance(shot.readings)).command);
       result.tuned++;
     } else if (revision !== null) result.left++;
   }

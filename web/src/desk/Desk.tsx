@@ -8,7 +8,7 @@ import type { EditQueue, QueueView } from '../edits/editQueue';
 import { editsOf } from '../edits/mixEdits';
 import type { ToneCounts } from '../engine/messages';
 import { seenBox, uncropped } from '@zaddle/core/mix/frameMix';
-import { leaningReading } from '@zaddle/core/read/leaningReading';
+import { leaningReading, toldStance } from '@zaddle/core/read/leaningReading';
 import { inventedReadings } from '@zaddle/core/read/inventedReadings';
 import type { Reading } from '@zaddle/core/read/readings';
 import { OrderChoice } from '../outbox/OrderChoice';
@@ -106,7 +106,7 @@ function OpenDesk({ shot, frames, dust, edits }: { shot: Shot; frames: readonly 
   const cast: StageQuestions['cast'] = useCallback((id, tell) => (questions.current ? questions.current.cast(id, tell) : tell(null)), []);
   const sketch: StageQuestions['sketch'] = useCallback((asked) => questions.current?.sketch(asked), []);
   const plumb = useMemo(() => {
-    const told = shot.readings.find(({ kind }) => kind === 'leaning')?.stance;
+    const told = toldStance(shot.readings);
     return told?.frame === mix.reference ? leaningReading(mix, told) : null;
   }, [mix, shot.readings]);
 

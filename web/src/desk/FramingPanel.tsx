@@ -1,6 +1,7 @@
 import { notifications } from '@mantine/notifications';
 import { useEffect, useState } from 'react';
 import { useHotkeys, type HotkeyCallback } from 'react-hotkeys-hook';
+import { toldStance } from '@zaddle/core/read/leaningReading';
 import type { StanceFound } from '@zaddle/core/geometry/estimateStance';
 import { MOST_LINES, type Command, type Framing, type MixDocument } from '@zaddle/document';
 import { KEYS_WHEREVER } from '../frame/keysWherever';
@@ -33,7 +34,7 @@ const useFramingKey = (keys: string, act: HotkeyCallback): void => void useHotke
 
 /** What was measured of how the camera stood: told with the shot, else by the engine. */
 function useStance({ shot, mix, frames, stance }: Pick<FramingProps, 'shot' | 'mix' | 'frames' | 'stance'>): StanceFound | null | 'asked' {
-  const told = shot.readings.find(({ kind }) => kind === 'leaning')?.stance;
+  const told = toldStance(shot.readings);
   const isTold = told?.frame === mix.reference;
   const [measured, setMeasured] = useState<StanceFound | null | 'asked'>('asked');
   const { focal } = framingNow(mix, frames);

@@ -4,10 +4,11 @@ import { notifications } from '@mantine/notifications';
 import { hasMethod, methodStep } from '@zaddle/core/method/methodStep';
 import { PART_TITLES, partWords } from '@zaddle/core/method/partWords';
 import type { MethodChoice } from '@zaddle/core/method/placeMethod';
+import { toldStance } from '@zaddle/core/read/leaningReading';
 import { PART_NAMES, type Command, type MixDocument, type PartName } from '@zaddle/document';
 import type { Engine } from '../engine/useEngine';
 import { KEYS_WHEREVER } from '../frame/keysWherever';
-import { KEYED, sketchesOf, sketchOf, stanceOf, whole } from '../methods/choices';
+import { KEYED, sketchesOf, sketchOf, whole } from '../methods/choices';
 import { GiveMethod } from '../methods/GiveMethod';
 import { KeepMethod } from '../methods/KeepMethod';
 import { useMethodsQuery, type Shot } from '../store/api';
@@ -39,7 +40,7 @@ export function MethodsPanel({ shot, mix, standing, saved, sketches, ask, onAct 
   const dispatch = useAppDispatch();
   const { data: methods = [] } = useMethodsQuery();
   const [keeping, setKeeping] = useState(false);
-  const stance = useMemo(() => stanceOf(shot), [shot]);
+  const stance = useMemo(() => toldStance(shot.readings), [shot]);
   const applied = mix.method ?? null;
   useEffect(() => {
     const timer = setTimeout(() => ask(sketchesOf(standing, methods, stance, ACROSS)), AT_REST);
@@ -59,7 +60,7 @@ export function MethodsPanel({ shot, mix, standing, saved, sketches, ask, onAct 
   const done = (): void => void dispatch(panelOpened('pass'));
   useHotkeys('enter,escape', done, { ...KEYS_WHEREVER, enabled: !keeping });
   useHotkeys(Array.from({ length: KEYED }, (_, k) => String(k + 1)).join(), (event) => take(Number(event.key) - 1), { ...KEYS_WHEREVER, enabled: !keeping }, [methods, standing, stance]);
-  const lacking = useMemo(() => (applied ? methodStep(mix, applied, stance).lacking : []), [mix, applied, stance]);
+  const lacking = useMemo(() => (standing.method ? methodStep(standing, standing.method, stance).lacking : []), [standing, stance]);
   const switched = (part: PartName): void => {
     if (applied) give({ ...applied, off: applied.off.includes(part) ? applied.off.filter((each) => each !== part) : [...applied.off, part] }, true);
   };

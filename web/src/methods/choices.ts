@@ -3,10 +3,6 @@ import { methodStep } from '@zaddle/core/method/methodStep';
 import type { ToldStance } from '@zaddle/core/geometry/estimateStance';
 import { draftOf, type Method, type MixDocument } from '@zaddle/document';
 import type { Sketched } from '../engine/messages';
-import type { Shot } from '../store/api';
-
-/** How the shot's camera stood, as it was told when the shot was lined up. */
-export const stanceOf = ({ readings }: Shot): ToldStance | null => readings.find(({ kind }) => kind === 'leaning')?.stance ?? null;
 
 /** All of a method. */
 export const whole = (method: Method): MethodChoice => ({ method, strength: 1, off: [] });

@@ -1,7 +1,8 @@
 import { useCallback, useEffect, useMemo, useState } from 'react';
+import { toldStance } from '@zaddle/core/read/leaningReading';
 import { useEngine, type Engine } from '../engine/useEngine';
 import { useShotQuery, type KeptMethod } from '../store/api';
-import { sketchesOf, stanceOf } from './choices';
+import { sketchesOf } from './choices';
 
 /** Pixels across of a method's picture. */
 const ACROSS = 330;
@@ -13,7 +14,7 @@ export function useSketches(shot: string, methods: readonly KeptMethod[], canvas
   const { data } = useShotQuery(shot, { skip: shot === '' });
   const { show, sketch, state } = useEngine(shot, shot === '' ? null : canvas, null, nothing);
   const mix = data?.mix?.document ?? null;
-  const stance = useMemo(() => (data ? stanceOf(data.shot) : null), [data]);
+  const stance = useMemo(() => (data ? toldStance(data.shot.readings) : null), [data]);
   const [ready, setReady] = useState('');
   useEffect(() => {
     if (mix && canvas) show({ mix, view: { scale: ACROSS / mix.width, x: 0, y: 0, width: ACROSS, height: Math.round((ACROSS * mix.height) / mix.width) }, working: null, settled: true, marks: 'none', check: null, other: null });
