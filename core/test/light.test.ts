@@ -106,12 +106,12 @@ describe('neighbourhoods', () => {
   test('local tone lifts broad shadows, lowers broad highlights, and leaves an even picture alone', () => {
     const tools = testTools(4 << 20);
     const scene = mapPlane(createPlane(200, 100), (_, i) => (i % 200 < 60 ? -6 : i % 200 < 140 ? -2 : 1));
-    const { a, b } = localTone(tools, toneBase(tools, scene), -1, 1);
+    const { a, b } = localTone(tools, toneBase(tools, scene), { highlights: -1, shadows: 1, localContrast: 0 });
     const gain = mapPlane(scene, (v, i) => a.data[i] * v + b.data[i]);
     expect(gain.data[50 * 200 + 20]).toBeGreaterThan(0.5);
     expect(gain.data[50 * 200 + 180]).toBeLessThan(-0.4);
     expect(Math.abs(gain.data[50 * 200 + 100])).toBeLessThan(0.2);
-    const off = localTone(tools, toneBase(tools, scene), 0, 0);
+    const off = localTone(tools, toneBase(tools, scene), { highlights: 0, shadows: 0, localContrast: 0 });
     expect(Math.max(...off.a.data, ...off.b.data)).toBe(0);
   });
   test('quantiles', () => {

@@ -4,11 +4,12 @@ import { blockStart } from './bundles';
 import type { Area } from './area/areas';
 import type { Stroke } from './area/brush';
 import type { MixDocument } from './mixDocument';
+import { ADJUST_LEFT_OUT } from './pass/adjustPass';
 import type { Pass } from './pass/passes';
 import type { FrameUse } from './values';
 
 /** What may change in a pass; its kind and id may not. */
-export type PassChanges = Partial<Record<'name' | 'why' | 'on' | 'opacity' | 'mask' | 'exposure' | 'balance' | 'source' | 'alignment' | 'matched' | 'mode' | 'brightness' | 'colour' | 'contrast' | 'highlights' | 'shadows' | 'saturation' | 'curve' | 'bands' | 'muted' | 'evenness' | 'tied' | 'tone' | 'ramp' | 'around' | 'patches' | 'softness', unknown>>;
+export type PassChanges = Partial<Record<'name' | 'why' | 'on' | 'opacity' | 'mask' | 'exposure' | 'balance' | 'source' | 'alignment' | 'matched' | 'mode' | 'brightness' | 'colour' | 'contrast' | 'highlights' | 'shadows' | 'saturation' | 'curve' | 'bands' | 'muted' | 'evenness' | 'localContrast' | 'veil' | 'tied' | 'tone' | 'ramp' | 'around' | 'patches' | 'softness', unknown>>;
 
 /** Everything that a person or a method can do to a mix. Each has an inverse of the same kind of thing. */
 export type Command =
@@ -43,7 +44,7 @@ export interface Applied {
 
 const FORBIDDEN = new Set(['id', 'kind', 'within']);
 /** What passes that were made earlier do not have, and may be given. */
-const LEFT_OUT: Partial<Record<Pass['kind'], readonly string[]>> = { adjust: ['bands', 'muted', 'evenness'] };
+const LEFT_OUT: Partial<Record<Pass['kind'], readonly string[]>> = { adjust: Object.keys(ADJUST_LEFT_OUT) };
 
 function indexOf(document: MixDocument, id: string): number {
   const index = document.passes.findIndex((pass) => pass.id === id);

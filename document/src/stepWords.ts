@@ -41,6 +41,8 @@ function changeWords(key: string, value: unknown, names: StepNames): string {
     case 'bands': return 'colours by their hue';
     case 'muted': return `muted colours ${percent(value ?? 0)}`;
     case 'evenness': return `colour of light evened out ${percent(value ?? 0)}`;
+    case 'localContrast': return `local contrast ${percent(value ?? 0)}`;
+    case 'veil': return `veil taken away ${percent(value ?? 0)}`;
     case 'tied': return value ? 'tied to the pass under it' : 'for all below';
     default: return key;
   }

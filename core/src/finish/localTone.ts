@@ -1,12 +1,16 @@
 import { PlacedFilter } from '../image/placedGuide';
 import { quantile, type Plane } from '../image/plane';
 import type { Tools } from '../kernels/tools';
+import { localContrast } from './localContrast';
 
 const BASE_RADIUS = 28;
 const FINE_RADIUS = 10;
 /** Variance, in stops squared, under which a neighbourhood is detail to keep, not a step of light to compress. */
 const BASE_EPSILON = 0.6;
 const FINE_EPSILON = 0.15;
+/** Local contrast is that of surfaces: small windows, and hardly any variance that counts as flat. */
+const SURFACE_RADIUS = 4;
+const SURFACE_EPSILON = 0.004;
 /** Of so many pixels one is looked at for the middle. */
 const SAMPLED = 5;
 
@@ -28,7 +32,7 @@ export interface ToneModel {
 }
 
 /** Kernel memory, bytes, that both functions take for a guide of this size. */
-export const toneBytes = (width: number, height: number): number => (width * height * 4 + 128) * 12 + width * 8 + 4096;
+export const toneBytes = (width: number, height: number): number => (width * height * 4 + 128) * 20 + width * 8 + 4096;
 
 /**
  * Takes a picture's broad light apart from its detail by the guided filter (base and detail as in Durand, Dorsey, SIGGRAPH
@@ -47,11 +51,26 @@ export function toneBase(tools: Tools, logY: Plane): ToneBase {
   return result;
 }
 
+/** What local contrast adds to a base, as coefficients, worked out when it is first asked for: any strength is a multiple. */
+const contrasts = new WeakMap<ToneBase, ToneModel>();
+
+/** Room for coefficients is the caller's to give back. */
+function contrastOf(filter: PlacedFilter, base: ToneBase): ToneModel {
+  const known = contrasts.get(base);
+  if (known) return known;
+  const { a, b } = filter.model(filter.guide(filter.place(base.logY), SURFACE_RADIUS), filter.place(localContrast(base.logY)), SURFACE_RADIUS, SURFACE_EPSILON);
+  const model = { a: filter.plane(a), b: filter.plane(b) };
+  contrasts.set(base, model);
+  return model;
+}
+
 /**
- * Gain map, in stops, that lifts broad shadows and lowers broad highlights while leaving detail.
- * @param highlights, shadows stops at the bright and the dark end.
+ * Gain map, in stops, that lifts broad shadows and lowers broad highlights while leaving detail, and changes local contrast.
+ * @param wanted stops at the bright and the dark end, and multiples of full local contrast
  */
-export function localTone(tools: Tools, { logY, base, middle, mean, meanSquare }: ToneBase, highlights: number, shadows: number): ToneModel {
+export function localTone(tools: Tools, toned: ToneBase, wanted: { readonly highlights: number; readonly shadows: number; readonly localContrast: number }): ToneModel {
+  const { logY, base, middle, mean, meanSquare } = toned;
+  const { highlights, shadows } = wanted;
   const mark = tools.arena.mark();
   const filter = new PlacedFilter(tools, logY.width, logY.height);
   const gain = filter.take();
@@ -64,6 +83,10 @@ export function localTone(tools: Tools, { logY, base, middle, mean, meanSquare }
   }
   const { a, b } = filter.model({ at: filter.place(logY), mean: filter.place(mean), meanSquare: filter.place(meanSquare) }, gain, FINE_RADIUS, FINE_EPSILON);
   const model = { a: filter.plane(a), b: filter.plane(b) };
+  if (wanted.localContrast !== 0) {
+    const contrast = contrastOf(filter, toned);
+    for (const key of ['a', 'b'] as const) for (let i = 0; i < model[key].data.length; i++) model[key].data[i] += wanted.localContrast * contrast[key].data[i];
+  }
   tools.arena.release(mark);
   return model;
 }

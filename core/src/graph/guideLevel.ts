@@ -1,6 +1,7 @@
 import type { Area, FrameId, Mix, Pass } from '@zaddle/document';
 import { changeBorder, type Bordered } from '../area/border';
 import { castField, type CastField } from '../colour/castField';
+import { veilOver } from '../finish/veil';
 import { localTone, toneBase, type ToneBase, type ToneModel } from '../finish/localTone';
 import type { Extent } from '../geometry/composedMap';
 import { rescale } from '../geometry/homography';
@@ -14,7 +15,7 @@ import type { Tools } from '../kernels/tools';
 import type { AroundMask, BroadTones } from '../kind/passEvaluation';
 import { RIM, rimGains } from '../light/rimGains';
 import { GUIDE_SIDE } from '../mix/guides';
-import { evensCast, fromAround, tonesOf } from '../pass/passes';
+import { clearsVeil, evensCast, fromAround, tonesOf } from '../pass/passes';
 import { placeMix } from './placeMix';
 import { placedBytes, type Keeping, type OutputGrid, type PlacedArea, type PlacedMix, type PlacedSource } from './placedMix';
 import { rowPlane } from '../kind/rowScratch';
@@ -98,12 +99,21 @@ const asMatched = (pass: Pass): Pass => (pass.kind === 'heal' ? { ...pass, expos
 const tones = new WeakMap<ToneBase, Map<string, ToneModel>>();
 const MOST_TONES = 8;
 
-function toneOf(tools: Tools, base: ToneBase, { highlights, shadows }: BroadTones): ToneModel {
-  const key = `${highlights} ${shadows}`;
+/** Veils, by the broad light that they were found in. */
+const veils = new WeakMap<ToneBase, Plane>();
+
+function veilOf(base: ToneBase): Plane {
+  const veil = veils.get(base) ?? veilOver(base.logY);
+  veils.set(base, veil);
+  return veil;
+}
+
+function toneOf(tools: Tools, base: ToneBase, wanted: BroadTones): ToneModel {
+  const key = `${wanted.highlights} ${wanted.shadows} ${wanted.localContrast}`;
   const known = tones.get(base) ?? new Map<string, ToneModel>();
   tones.set(base, known);
   let tone = known.get(key);
-  if (!tone) known.set(key, (tone = localTone(tools, base, highlights, shadows)));
+  if (!tone) known.set(key, (tone = localTone(tools, base, wanted)));
   if (known.size > MOST_TONES) known.delete(known.keys().next().value!);
   return tone;
 }
@@ -324,9 +334,11 @@ export class GuideLevel implements Tools {
         passes = passes.map((p, k) => (k === index ? { ...p, cast } : p));
       }
       const wanted = tonesOf(pass);
-      if (!wanted) return;
-      const tone = toneOf(this, this.baseOf({ ...prepared, passes }, index, exact), wanted);
-      passes = passes.map((p, k) => (k === index ? { ...p, tone } : p));
+      const clears = clearsVeil(pass);
+      if (!wanted && !clears) return;
+      const base = this.baseOf({ ...prepared, passes }, index, exact);
+      const [tone, veil] = [wanted && toneOf(this, base, wanted), clears ? veilOf(base) : null];
+      passes = passes.map((p, k) => (k === index ? { ...p, tone, veil } : p));
     });
     return { ...prepared, passes };
   }

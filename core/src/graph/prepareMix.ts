@@ -5,6 +5,7 @@ import { passEvaluation } from '../pass/passes';
 import type { CastField } from '../colour/castField';
 import type { Found } from '../found/found';
 import type { ToneModel } from '../finish/localTone';
+import type { Plane } from '../image/plane';
 import type { AroundMask } from '../kind/passEvaluation';
 
 /** An area ready for any grid. */
@@ -23,8 +24,10 @@ export interface PreparedPass {
   /** Whether it changes only the pass under it. */
   readonly tied: boolean;
   readonly mask: readonly PreparedArea[];
-  /** For passes that change broad tones, once that is worked out. */
+  /** For passes that change tones by what lies around them, once that is worked out. */
   readonly tone: ToneModel | null;
+  /** For passes that take a veil away, luminance of that, once it is worked out. */
+  readonly veil: Plane | null;
   /** For passes that even out the colour of light, how it goes, once that is worked out. */
   readonly cast: CastField | null;
   /** For passes that bring what lies around their mask, or join it, that on the guide, once it is worked out. */
@@ -56,7 +59,7 @@ export function prepareMix(mix: Mix, found: Found): PreparedMix {
     const link = linkOf(of);
     return { of, prepared: areaEvaluation(of.kind).prepare(of, found), linked: link === null ? null : (byId.get(link)?.mask ?? []).map(prepareArea), bordered: null };
   };
-  const passes = mix.passes.filter((_, index) => isSeen(mix.passes, index)).map((pass): PreparedPass => ({ pass, tied: pass.kind === 'adjust' && pass.tied, mask: pass.mask.map(prepareArea), tone: null, cast: null, around: null }));
+  const passes = mix.passes.filter((_, index) => isSeen(mix.passes, index)).map((pass): PreparedPass => ({ pass, tied: pass.kind === 'adjust' && pass.tied, mask: pass.mask.map(prepareArea), tone: null, veil: null, cast: null, around: null }));
   return { mix, foundOn: found.reference, passes: withoutEmpty(mix.passes, passes) };
 }
 

@@ -2,15 +2,18 @@ import type { Pass } from '@zaddle/document';
 import type { CastField } from '../colour/castField';
 import type { ToneModel } from '../finish/localTone';
 import type { Extent } from '../geometry/composedMap';
-import type { Light } from '../image/plane';
+import type { Light, Plane } from '../image/plane';
 import type { Pointer } from '../kernels/kernels';
 import type { Placing } from './placing';
 import type { RowWork } from './rowWork';
 
-/** Stops by which broad tones are to change. */
+/** How tones are to change by what lies around them. */
 export interface BroadTones {
+  /** Stops at the bright and the dark end of broad light. */
   readonly highlights: number;
   readonly shadows: number;
+  /** Multiples of full local contrast. */
+  readonly localContrast: number;
 }
 
 /** What a pass has to know of what lies around its mask, on a part of the guide. */
@@ -24,6 +27,8 @@ export interface AroundMask {
 /** What a changing pass has to know of what it changes in a wide context, each null where it is not asked for, or not worked out yet. */
 export interface WideOfChange {
   readonly tone: ToneModel | null;
+  /** Luminance of the veil over it. */
+  readonly veil: Plane | null;
   readonly cast: CastField | null;
 }
 
@@ -49,10 +54,12 @@ export interface BringingPass<P extends Pass, L> {
 /** A kind that changes light in its place. */
 export interface ChangingPass<P extends Pass, L> {
   readonly does: 'changes';
-  /** How it changes broad tones, if it does: that needs to know what it changes in a wide context. */
+  /** How it changes tones by what lies around them, if it does: that needs to know what it changes in a wide context. */
   tones(pass: P): BroadTones | null;
   /** Whether it evens out the colour of light: how that goes is known in a wide context only. */
   evens(pass: P): boolean;
+  /** Whether it takes a veil away: what that is, is known in a wide context only. */
+  clears(pass: P): boolean;
   place(pass: P, wide: WideOfChange, placing: Placing): Placed<L>;
   /** Changes three planes of light of row y at `light`, under `s.mask`. */
   row(placed: L, work: RowWork, y: number, light: Pointer): void;

@@ -1,4 +1,4 @@
-import { MOST_BANDS, type HueBand, type TonePoint } from '@zaddle/document';
+import { ADJUST_LEFT_OUT, MOST_BANDS, type HueBand, type TonePoint } from '@zaddle/document';
 import { toneChange } from '../finish/tonePoints';
 
 const between = (a: number, b: number, share: number): number => (share === 1 ? b : a + (b - a) * share);
@@ -24,15 +24,13 @@ function bandsBetween(a: readonly HueBand[], b: readonly HueBand[], share: numbe
   return [...scaled(b, share), ...scaled(a, 1 - share)].slice(0, MOST_BANDS);
 }
 
-/** Values that a setting has where it was left out. */
-const LEFT_OUT: Readonly<Record<string, unknown>> = { muted: 0, bands: [], evenness: 0 };
-
 /**
  * A setting of a pass between what it is and what it is wished to be. @param share 0 is as it is, 1 as wished
  * @param key its name, as in `PassChanges`
  */
 export function settingBetween(key: string, is: unknown, wished: unknown, share: number): unknown {
-  const [from, to] = [is ?? LEFT_OUT[key] ?? null, wished ?? LEFT_OUT[key] ?? null];
+  const rest: Readonly<Record<string, unknown>> = ADJUST_LEFT_OUT;
+  const [from, to] = [is ?? rest[key] ?? null, wished ?? rest[key] ?? null];
   if (share === 1) return wished;
   if (key === 'curve') return curveBetween(from as readonly TonePoint[], to as readonly TonePoint[], share);
   if (key === 'bands') return bandsBetween(from as readonly HueBand[], to as readonly HueBand[], share);

@@ -3,6 +3,7 @@ import { gainsAgainst } from '../colour/castField';
 import { conesToWorking, workingToCones } from '../colour/oklab';
 import { BAND_STEPS, changesHues, hueTable } from '../finish/hueBands';
 import { CURVE_FROM, CURVE_STEPS, toneCurveTable } from '../finish/tonePoints';
+import { veilRemoval } from '../finish/veil';
 import type { Pointer } from '../kernels/kernels';
 import { identity } from '../kind/keeper';
 import type { ChangingPass } from '../kind/passEvaluation';
@@ -14,6 +15,8 @@ interface PlacedAdjust {
   readonly tone: { readonly a: PlacedPlane; readonly b: PlacedPlane } | null;
   /** By how much gains lie above 1 that even out the colour of light, a plane a colour, or null. */
   readonly evening: readonly PlacedPlane[] | null;
+  /** What is taken from light against a veil, and by how much gains lie above 1 that bring white back, or null. */
+  readonly clearing: { readonly taken: PlacedPlane; readonly grown: PlacedPlane } | null;
   /** Stops over log2 luminance, or null where there is no curve. */
   readonly curve: { readonly at: Pointer; readonly count: number } | null;
   /** Contrast about middle grey, as log2 gain over log2 luminance. */
@@ -30,9 +33,13 @@ const MIDDLE = Math.log2(0.18);
 /** Its parts look at the luminance that comes in, and act at once; bands of hues then look at what comes of them. */
 export const adjustPass: ChangingPass<AdjustPass, PlacedAdjust> = {
   does: 'changes',
-  tones: (pass) => (pass.highlights !== 0 || pass.shadows !== 0 ? pass : null),
+  tones({ highlights, shadows, localContrast }) {
+    const wanted = { highlights, shadows, localContrast: localContrast ?? 0 };
+    return Object.values(wanted).some((v) => v !== 0) ? wanted : null;
+  },
   evens: (pass) => (pass.evenness ?? 0) > 0,
-  place(pass, { tone, cast }, placing) {
+  clears: (pass) => (pass.veil ?? 0) > 0,
+  place(pass, { tone, cast, veil }, placing) {
     const slope = pass.contrast - 1;
     const placed = tone && { a: placing.onReference(tone.a), b: placing.onReference(tone.b) };
     const gains = pass.balance.every((g) => g === 1) ? null : pass.balance;
@@ -41,9 +48,11 @@ export const adjustPass: ChangingPass<AdjustPass, PlacedAdjust> = {
     const [bands, muted] = [pass.bands ?? [], pass.muted ?? 0];
     const hues = muted !== 0 || changesHues(bands) ? { matrix: placing.once(workingToCones()), inverse: placing.once(conesToWorking()), table: placing.once(hueTable(bands)), muted } : null;
     const evening = cast && gainsAgainst(cast, pass.evenness ?? 0).map((plane) => placing.onReference(plane));
-    return { placed: { evening, hues, gains, tone: placed, curve, slope, lift: pass.exposure - slope * MIDDLE, saturation: pass.saturation }, key: `${tone ? identity(tone.a) : ''} ${cast ? identity(cast) : ''}` };
+    const removal = veil && veilRemoval(veil, pass.veil ?? 0);
+    const clearing = removal && { taken: placing.onReference(removal.taken), grown: placing.onReference(removal.grown) };
+    return { placed: { evening, clearing, hues, gains, tone: placed, curve, slope, lift: pass.exposure - slope * MIDDLE, saturation: pass.saturation }, key: `${tone ? identity(tone.a) : ''} ${cast ? identity(cast) : ''} ${veil ? identity(veil) : ''}` };
   },
-  row({ evening, hues, gains, tone, curve, slope, lift, saturation }, work, y, light) {
+  row({ evening, clearing, hues, gains, tone, curve, slope, lift, saturation }, work, y, light) {
     const { s, kernels, width: n } = work;
     // A gain of 2 in the place of one colour multiplies it by 1 and what the mask lets through.
     evening?.forEach((plane, c) => {
@@ -52,6 +61,14 @@ export const adjustPass: ChangingPass<AdjustPass, PlacedAdjust> = {
       kernels.balanceRow(light, s.plane, s.a, n, c === 0 ? 2 : 1, c === 1 ? 2 : 1, c === 2 ? 2 : 1);
     });
     kernels.logLuminanceRow(light, s.plane, n, s.logY);
+    if (clearing) {
+      work.plane(clearing.taken, y, s.a);
+      kernels.multiply(s.a, s.mask, n, s.a);
+      kernels.subtractRow(light, s.plane, s.a, 0, n, 1);
+      work.plane(clearing.grown, y, s.a);
+      kernels.multiply(s.a, s.mask, n, s.a);
+      kernels.balanceRow(light, s.plane, s.a, n, 2, 2, 2);
+    }
     if (gains) kernels.balanceRow(light, s.plane, s.mask, n, gains[0], gains[1], gains[2]);
     if (tone) {
       work.plane(tone.a, y, s.a);

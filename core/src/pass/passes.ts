@@ -17,10 +17,16 @@ export function fromAround(pass: Pass): 'light' | 'gains' | null {
   return evaluation.does === 'brings' ? (evaluation.fromAround?.(pass) ?? null) : null;
 }
 
-/** How a pass changes broad tones, if it does. */
+/** How a pass changes tones by what lies around them, if it does. */
 export function tonesOf(pass: Pass): BroadTones | null {
   const evaluation = passEvaluation(pass.kind);
   return evaluation.does === 'changes' ? evaluation.tones(pass) : null;
+}
+
+/** Whether a pass takes a veil away. */
+export function clearsVeil(pass: Pass): boolean {
+  const evaluation = passEvaluation(pass.kind);
+  return evaluation.does === 'changes' && evaluation.clears(pass);
 }
 
 /** Whether a pass evens out the colour of light. */

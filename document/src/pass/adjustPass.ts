@@ -28,7 +28,14 @@ export interface AdjustPass extends PassBase {
   readonly muted?: number | null;
   /** Share by which the colour of light that goes over painted surfaces is evened out, 0..1; null, or left out: 0. */
   readonly evenness?: number | null;
+  /** By how much local contrast grows, or is taken back (negative), in multiples of the full strength; null, or left out: 0. */
+  readonly localContrast?: number | null;
+  /** Share of the veil of haze or flare that is taken away, 0..1; null, or left out: 0. */
+  readonly veil?: number | null;
 }
+
+/** Settings that may be left out, and what they are then: passes that were made earlier do not have them. */
+export const ADJUST_LEFT_OUT = { bands: [], muted: 0, evenness: 0, localContrast: 0, veil: 0 } as const satisfies Partial<AdjustPass>;
 
 const curve = Joi.array()
   .items(Joi.array().ordered(Joi.number().min(-12).max(6).required(), Joi.number().min(-6).max(6).required()).length(2))
@@ -36,7 +43,7 @@ const curve = Joi.array()
   .custom((points: TonePoint[], helpers) => (points.every(([at], k) => k === 0 || at > points[k - 1][0]) ? points : helpers.message({ custom: '{{#label}} must have its points from dark to bright, no two at one tone' })));
 
 export const adjustPass: PassKind<AdjustPass> = {
-  schema: passObject(['adjust'], { contrast: Joi.number().min(0.2).max(3).required(), highlights: stopsField.required(), shadows: stopsField.required(), curve: curve.required(), tied: Joi.boolean().required(), saturation: Joi.number().min(0).max(3).required(), bands: Joi.array().items(hueBandSchema).max(MOST_BANDS).allow(null), muted: Joi.number().min(-1).max(1.5).allow(null), evenness: unitField.allow(null) }),
+  schema: passObject(['adjust'], { contrast: Joi.number().min(0.2).max(3).required(), highlights: stopsField.required(), shadows: stopsField.required(), curve: curve.required(), tied: Joi.boolean().required(), saturation: Joi.number().min(0).max(3).required(), bands: Joi.array().items(hueBandSchema).max(MOST_BANDS).allow(null), muted: Joi.number().min(-1).max(1.5).allow(null), evenness: unitField.allow(null), localContrast: Joi.number().min(-1).max(2).allow(null), veil: unitField.allow(null) }),
   frames: () => [],
   usesMerge: () => false,
 };

@@ -29,6 +29,8 @@ export function ToneFields({ mix, pass, tones, onChange }: ToneProps) {
       <Slide label="Broad lights" value={pass.highlights} min={-3} max={3} step={0.05} show={stops} rest={0} onChange={(highlights, done) => onChange({ highlights }, done)} />
       <Slide label="Broad darks" value={pass.shadows} min={-3} max={3} step={0.05} show={stops} rest={0} onChange={(shadows, done) => onChange({ shadows }, done)} />
       <Slide label="Contrast" value={pass.contrast} min={0.5} max={1.8} step={0.01} show={percent} rest={1} onChange={(contrast, done) => onChange({ contrast }, done)} />
+      <Slide label="Local contrast" title="More, or less, contrast of surfaces and things; large steps of light keep their height, so nothing gets a halo" value={pass.localContrast ?? 0} min={-1} max={1.5} step={0.01} show={percent} rest={0} onChange={(localContrast, done) => onChange({ localContrast }, done)} />
+      <Slide label="Veil" title="Takes away the light that haze, or flare of a window, lays over the picture" value={pass.veil ?? 0} min={0} max={1} step={0.01} show={percent} rest={0} onChange={(veil, done) => onChange({ veil }, done)} />
       <Slide label="Saturation" value={pass.saturation} min={0} max={2} step={0.01} show={percent} rest={1} onChange={(saturation, done) => onChange({ saturation }, done)} />
       <Slide label="Even light" title="Takes away what lamps, daylight and coloured floors do to paint from place to place; paint itself stays" value={pass.evenness ?? 0} min={0} max={1} step={0.01} show={percent} rest={0} onChange={(evenness, done) => onChange({ evenness }, done)} />
       <BandFields pass={pass} onChange={onChange} />

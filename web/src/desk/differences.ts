@@ -1,4 +1,4 @@
-import { stepWords, type Command, type MixDocument, type Pass, type PassChanges } from '@zaddle/document';
+import { ADJUST_LEFT_OUT, stepWords, type Command, type MixDocument, type Pass, type PassChanges } from '@zaddle/document';
 
 /** One thing in which another state of a mix differs from the one at hand, and how to take it over. */
 export interface Difference {
@@ -9,11 +9,9 @@ export interface Difference {
 
 /** What a pass is, and where it lies, is not a setting of it. */
 const NO_SETTING = new Set(['id', 'kind', 'within', 'why']);
-/** Settings that passes that were made earlier do not have, and may be given. */
-const LEFT_OUT = new Set(['bands', 'muted', 'evenness']);
 
 function settingsOf(own: Pass, other: Pass, words: (command: Command) => string): Difference[] {
-  return Object.entries(other).filter(([key, value]) => !NO_SETTING.has(key) && (key in own || LEFT_OUT.has(key)) && JSON.stringify(value) !== JSON.stringify(own[key as keyof Pass])).map(([key, value]) => {
+  return Object.entries(other).filter(([key, value]) => !NO_SETTING.has(key) && (key in own || key in ADJUST_LEFT_OUT) && JSON.stringify(value) !== JSON.stringify(own[key as keyof Pass])).map(([key, value]) => {
     const command: Command = { kind: 'changePass', id: own.id, changes: { [key]: value } as PassChanges };
     return { key: `${own.id} ${key}`, words: words(command), command };
   });
