@@ -4,7 +4,7 @@ export { blendRow } from "./blend";
 export { layerRow, overRow, fillRow } from "./layer";
 export { tonesRow, channelRow, huesRow, curveRow } from "./select";
 export { mixRow, foldRow, finishMaskRow, chunksRow } from "./mix";
-export { logLuminanceRow, planeRow, guidedRow, gainRow, balanceRow, encodeRow } from "./tone";
+export { logLuminanceRow, planeRow, guidedRow, gainRow, balanceRow, encodeDeepRow, encodeRow } from "./tone";
 export { shadeRow } from "./shade";
 export { addRow8, sumRows8, shrinkSums, greyRow8, halveRow } from "./shrink";
 export { correlate, trackPoints } from "./align";

@@ -182,11 +182,38 @@ function rolledOff(value: v128, knee: v128, perSpan: v128, w: v128, perW: v128, 
   return v128.bitselect(rolled, f32x4.pmax(f32x4.splat(0), value), f32x4.gt(value, knee));
 }
 
-/**
- * Working light to 8-bit RGB: row-major matrix to linear sRGB, the display curve (`displayLight` of `finish/toneCurve`), then a table indexed by the float's upper bits (16 octaves from 2^-12 with 512 steps each) that holds the
- * transfer function.
- */
-export function encodeRow(light: usize, plane: usize, n: i32, matrix: usize, knee: f32, white: f32, fullChroma: f32, table: usize, out: usize): void {
+/** sRGB encoding of 0..1 as 16-bit numbers (IEC 61966-2-1). */
+// @ts-ignore: decorator
+@inline
+function srgb16(value: v128): v128 {
+  const x = f32x4.pmin(f32x4.splat(1), f32x4.pmax(f32x4.splat(0), value));
+  const curved = f32x4.sub(f32x4.mul(f32x4.splat(1.055), exp2x4(f32x4.mul(f32x4.splat(1 / 2.4), log2x4(f32x4.pmax(f32x4.splat(0.002), x))))), f32x4.splat(0.055));
+  const v = v128.bitselect(f32x4.mul(f32x4.splat(12.92), x), curved, f32x4.le(x, f32x4.splat(0.0031308)));
+  return i32x4.min_s(i32x4.splat(65535), i32x4.trunc_sat_f32x4_u(f32x4.add(f32x4.mul(v, f32x4.splat(65535)), f32x4.splat(0.5))));
+}
+
+/** Stores up to four pixels of three 16-bit numbers: red and green of each in one vector, blue in another. */
+// @ts-ignore: decorator
+@inline
+function storeDeep(q: usize, r: v128, g: v128, b: v128, count: i32): void {
+  const rg = v128.or(r, i32x4.shl(g, 16));
+  store<u32>(q, <u32>i32x4.extract_lane(rg, 0));
+  store<u16>(q, <u16>i32x4.extract_lane(b, 0), 4);
+  if (count < 2) return;
+  store<u32>(q, <u32>i32x4.extract_lane(rg, 1), 6);
+  store<u16>(q, <u16>i32x4.extract_lane(b, 1), 10);
+  if (count < 3) return;
+  store<u32>(q, <u32>i32x4.extract_lane(rg, 2), 12);
+  store<u16>(q, <u16>i32x4.extract_lane(b, 2), 16);
+  if (count < 4) return;
+  store<u32>(q, <u32>i32x4.extract_lane(rg, 3), 18);
+  store<u16>(q, <u16>i32x4.extract_lane(b, 3), 22);
+}
+
+/** Light as it is displayed, stored as bytes or as 16-bit numbers. */
+// @ts-ignore: decorator
+@inline
+function encode(light: usize, plane: usize, n: i32, matrix: usize, knee: f32, white: f32, fullChroma: f32, table: usize, out: usize, deep: bool): void {
   const one = f32x4.splat(1), zero = f32x4.splat(0), half = f32x4.splat(0.5);
   const k = f32x4.splat(knee), span = f32x4.splat(1 - knee), w = f32x4.splat((white - knee) / (1 - knee)), perSpan = f32x4.splat(1 / (1 - knee)), perW = f32x4.splat(((1 - knee) / (white - knee)) * ((1 - knee) / (white - knee)));
   const full = f32x4.splat(fullChroma), rest = f32x4.splat(1 - fullChroma), perRest = f32x4.splat(1 / (1 - fullChroma));
@@ -207,9 +234,14 @@ export function encodeRow(light: usize, plane: usize, n: i32, matrix: usize, kne
     const beyond = f32x4.mul(f32x4.sub(excess, full), perRest);
     const held = f32x4.add(full, f32x4.div(f32x4.mul(rest, beyond), f32x4.add(one, beyond)));
     const chroma = v128.bitselect(f32x4.div(held, excess), one, f32x4.gt(excess, full));
-    const r = tableIndex(f32x4.mul(half, f32x4.add(f32x4.add(shown, f32x4.mul(chroma, f32x4.sub(f32x4.mul(sr, gain), shown))), rolledOff(sr, k, perSpan, w, perW, span))));
-    const g = tableIndex(f32x4.mul(half, f32x4.add(f32x4.add(shown, f32x4.mul(chroma, f32x4.sub(f32x4.mul(sg, gain), shown))), rolledOff(sg, k, perSpan, w, perW, span))));
-    const b = tableIndex(f32x4.mul(half, f32x4.add(f32x4.add(shown, f32x4.mul(chroma, f32x4.sub(f32x4.mul(sb, gain), shown))), rolledOff(sb, k, perSpan, w, perW, span))));
+    const dr = f32x4.mul(half, f32x4.add(f32x4.add(shown, f32x4.mul(chroma, f32x4.sub(f32x4.mul(sr, gain), shown))), rolledOff(sr, k, perSpan, w, perW, span)));
+    const dg = f32x4.mul(half, f32x4.add(f32x4.add(shown, f32x4.mul(chroma, f32x4.sub(f32x4.mul(sg, gain), shown))), rolledOff(sg, k, perSpan, w, perW, span)));
+    const db = f32x4.mul(half, f32x4.add(f32x4.add(shown, f32x4.mul(chroma, f32x4.sub(f32x4.mul(sb, gain), shown))), rolledOff(sb, k, perSpan, w, perW, span)));
+    if (deep) {
+      storeDeep(out + <usize>i * 6, srgb16(dr), srgb16(dg), srgb16(db), n - i);
+      continue;
+    }
+    const r = tableIndex(dr), g = tableIndex(dg), b = tableIndex(db);
     const first = look(table, i32x4.extract_lane(r, 0)) | (look(table, i32x4.extract_lane(g, 0)) << 8) | (look(table, i32x4.extract_lane(b, 0)) << 16);
     const second = look(table, i32x4.extract_lane(r, 1)) | (look(table, i32x4.extract_lane(g, 1)) << 8) | (look(table, i32x4.extract_lane(b, 1)) << 16);
     const third = look(table, i32x4.extract_lane(r, 2)) | (look(table, i32x4.extract_lane(g, 2)) << 8) | (look(table, i32x4.extract_lane(b, 2)) << 16);
@@ -226,6 +258,19 @@ export function encodeRow(light: usize, plane: usize, n: i32, matrix: usize, kne
     if (i + 1 < n) storeEnd(q + 3, second);
     if (i + 2 < n) storeEnd(q + 6, third);
   }
+}
+
+/**
+ * Working light to 8-bit RGB: row-major matrix to linear sRGB, the display curve (`displayLight` of `finish/toneCurve`), then a table indexed by the float's upper bits (16 octaves from 2^-12 with 512 steps each) that holds the
+ * transfer function.
+ */
+export function encodeRow(light: usize, plane: usize, n: i32, matrix: usize, knee: f32, white: f32, fullChroma: f32, table: usize, out: usize): void {
+  encode(light, plane, n, matrix, knee, white, fullChroma, table, out, false);
+}
+
+/** The same to 16-bit RGB, the transfer function worked out. */
+export function encodeDeepRow(light: usize, plane: usize, n: i32, matrix: usize, knee: f32, white: f32, fullChroma: f32, out: usize): void {
+  encode(light, plane, n, matrix, knee, white, fullChroma, 0, out, true);
 }
 
 // @ts-ignore: decorator

@@ -40,11 +40,12 @@ program
   .requiredOption('--out <dir>', 'where pictures are written')
   .option('--method <name>', 'the method to apply: its name, or a file of one', NATURAL)
   .option('--strength <percent>', 'how much of the method is applied', percent, 100)
-  .option('--order <names...>', 'what is delivered: full, listing, web, print', ['full'])
+  .option('--order <names...>', 'what is delivered: full, listing, web, print, master, linear, layers (default: full)')
   .option('--no-lens', 'leave lens error in: homographies relate pixels as stored')
   .option('--no-straighten', 'leave the reference’s own geometry')
   .option('--no-clean', 'take nothing away')
-  .option('--linear', 'write linear light, 16-bit TIFF', false)
+  .option('--linear', 'deliver linear light, 32-bit float TIFF, too; alone where no --order is given', false)
+  .option('--layers', 'deliver the passes as layers, OpenRaster, too; alone where no --order is given', false)
   .option('--report <file>', 'write what was done as JSON')
   .action(async (folder: string, options) => {
     await processCard(folder, options);

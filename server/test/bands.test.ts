@@ -8,7 +8,7 @@ import type { Mix } from '@zaddle/document';
 import { NO_LENS } from '@zaddle/core/geometry/lens';
 import type { Pixels } from '@zaddle/core/image/plane';
 import { newTools } from '../src/picture/kernels';
-import { makePicture } from '../src/picture/makePicture';
+import { deepPicture, finishedPicture, linearPicture, maskPicture, withRendering, type Rendering } from '../src/picture/rendering';
 import { closeRenderPool } from '../src/picture/renderPool';
 import type { Openable } from '../src/picture/renderPicture';
 
@@ -50,6 +50,9 @@ const mix: Mix = {
   ],
 };
 
+/** What may be asked for, each by its kind. */
+const TAKEN: Record<'encoded' | 'deep' | 'linear' | 'mask', (rendering: Rendering) => Promise<{ readonly data: Uint8Array | Uint16Array | Float32Array }>> = { encoded: finishedPicture, deep: deepPicture, linear: linearPicture, mask: (rendering) => maskPicture(rendering, 1) };
+
 describe.each([['8 bit', false], ['16 bit', true]] as const)('a shot of %s', (_, deep) => {
   const frames = new Map(ids.map((id, k) => [id as string, frame(k, deep)]));
   const opened: string[] = [];
@@ -57,16 +60,16 @@ describe.each([['8 bit', false], ['16 bit', true]] as const)('a shot of %s', (_,
   const proxies = new Map(ids.map((id, k) => [id as string, makeSmaller(frame(k, false), 450, 300)]));
   const { prepared } = readyMix(newTools(64_000_000), mix, { reference: 'a', atWindow: () => null, share: () => null }, proxies);
 
-  test.each([['encoded', 880, 584], ['linear', 880, 584], ['encoded', 400, 265]] as const)('in bands is what it is at once: %s, %i × %i', async (kind, width, height) => {
+  test.each([['encoded', 880, 584], ['deep', 880, 584], ['linear', 880, 584], ['mask', 880, 584], ['encoded', 400, 265]] as const)('in bands is what it is at once: %s, %i × %i', async (kind, width, height) => {
     const common = { size: { width, height }, kind, folder };
-    const whole = await makePicture(prepared, frameOf, common);
-    const at = Uint16Array.from(whole.data);
+    const whole = await withRendering(prepared, frameOf, common, TAKEN[kind]);
+    const at = Float32Array.from(whole.data);
     opened.length = 0;
-    const banded = await makePicture(prepared, frameOf, { ...common, together: 0, bandBytes: 103_000_000 });
+    const banded = await withRendering(prepared, frameOf, { ...common, together: 0, bandBytes: 108_000_000 }, TAKEN[kind]);
     expect(banded.data.constructor).toBe(whole.data.constructor);
     let worst = 0;
-    banded.data.forEach((v, i) => { worst = Math.max(worst, Math.abs(v - at[i])); });
-    expect(worst).toBeLessThanOrEqual(kind === 'linear' ? 16 : 1);
+    banded.data.forEach((v: number, i: number) => { worst = Math.max(worst, Math.abs(v - at[i])); });
+    expect(worst).toBeLessThanOrEqual({ encoded: 1, deep: 257, linear: 0.001, mask: 1 }[kind]);
     // Each is decoded once, and nothing of it is left.
     expect(opened.sort()).toEqual(['a', 'b', 'c']);
     expect(readdirSync(folder)).toEqual([]);
@@ -75,6 +78,6 @@ describe.each([['8 bit', false], ['16 bit', true]] as const)('a shot of %s', (_,
 
 test('memory that holds not even a few rows is told in words, and nothing is left on disk', async () => {
   const { prepared } = readyMix(newTools(64_000_000), mix, { reference: 'a', atWindow: () => null, share: () => null }, new Map(ids.map((id, k) => [id as string, makeSmaller(frame(k, false), 450, 300)])));
-  await expect(makePicture(prepared, (id) => ({ deep: false, open: () => Promise.resolve(frame(ids.indexOf(id as 'a'), false)) }), { size: { width: 880, height: 584 }, kind: 'encoded', folder, together: 0, bandBytes: 96_000_000 })).rejects.toThrow(/fit into memory/);
+  await expect(withRendering(prepared, (id) => ({ deep: false, open: () => Promise.resolve(frame(ids.indexOf(id as 'a'), false)) }), { size: { width: 880, height: 584 }, kind: 'encoded', folder, together: 0, bandBytes: 96_000_000 }, finishedPicture)).rejects.toThrow(/fit into memory/);
   expect(readdirSync(folder)).toEqual([]);
 });

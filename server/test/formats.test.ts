@@ -16,7 +16,7 @@ import { RejectedFile } from '../src/picture/limits';
 import { closeRenderPool } from '../src/picture/renderPool';
 import { FrameShelf, shelfBytes } from '../src/picture/frameShelf';
 import { gatherFile } from '../src/picture/gatherFile';
-import { makePicture } from '../src/picture/makePicture';
+import { linearPicture, withRendering } from '../src/picture/rendering';
 import { ASKED, fakeFrame, startRig, until, type Rig } from './harness';
 import { writeDng } from './writeDng';
 
@@ -61,9 +61,9 @@ async function brightened(file: Buffer, facts: FrameFacts): Promise<number[]> {
   const plain = { ...mix, geometry: IDENTITY, passes: [{ ...pass, source: { kind: 'frame', frame: facts.id }, mask: [], balance: [1, 1, 1], exposure: 5 }] } as Mix;
   const { prepared } = readyMix(newTools(64_000_000), plain, findings, new Map([[facts.id, proxy]]));
   const size = { width: facts.width, height: facts.height };
-  const { data } = await makePicture(prepared, () => ({ deep: facts.deep === true, open: () => decodeFrame(file, facts.deep) }), { size, kind: 'linear', folder: tmpdir() });
+  const { data } = await withRendering(prepared, () => ({ deep: facts.deep === true, open: () => decodeFrame(file, facts.deep) }), { size, kind: 'linear', folder: tmpdir() }, linearPicture);
   await closeRenderPool();
-  return Array.from({ length: size.width }, (_, x) => data[(60 * size.width + x) * 3] / 16384);
+  return Array.from({ length: size.width }, (_, x) => data[(60 * size.width + x) * 3]);
 }
 
 test('what a 16-bit file has beyond 8 bits is in the picture: shadows lifted by five stops stay smooth', async () => {

@@ -4,7 +4,7 @@ import { IDENTITY } from '@zaddle/core/geometry/homography';
 import { NO_LENS } from '@zaddle/core/geometry/lens';
 import { asShot } from '@zaddle/core/mix/frameMix';
 import type { Mix } from '@zaddle/document';
-import { fileOfOrder, inOrder, ORDERS } from '../src/picture/orders';
+import { jpegOfOrder, inOrder, ORDERS } from '../src/picture/orders';
 import { closeRenderPool } from '../src/picture/renderPool';
 
 afterAll(closeRenderPool);
@@ -23,28 +23,28 @@ const mixOf = (width: number, height: number): Mix => ({
 
 describe('orders', () => {
   test('a listing picture has its ratio, its size to the pixel, and stays below its limit of bytes', async () => {
-    const { file, width, height } = await fileOfOrder(noise(2660, 1995), SHARP, ORDERS.listing, 95, META);
+    const { file, width, height } = await jpegOfOrder(noise(2660, 1995), SHARP, ORDERS.listing, 95, META);
     expect([width, height]).toEqual([2048, 1536]);
     expect(file.length).toBeLessThanOrEqual(2_000_000);
     expect(await sharp(file).metadata()).toMatchObject({ format: 'jpeg', width: 2048, height: 1536 });
   });
   test('tall pictures stay tall, small ones are not enlarged', async () => {
-    expect(await fileOfOrder(noise(1995, 2660), SHARP, ORDERS.listing, 95, META)).toMatchObject({ width: 1536, height: 2048 });
-    expect(await fileOfOrder(noise(800, 600), SHARP, ORDERS.listing, 95, META)).toMatchObject({ width: 800, height: 600 });
+    expect(await jpegOfOrder(noise(1995, 2660), SHARP, ORDERS.listing, 95, META)).toMatchObject({ width: 1536, height: 2048 });
+    expect(await jpegOfOrder(noise(800, 600), SHARP, ORDERS.listing, 95, META)).toMatchObject({ width: 800, height: 600 });
   });
   test('what nobody wants sharpened is not sharpened for its size either', async () => {
     const picture = noise(2660, 1995);
-    const [soft, sharpened] = await Promise.all([{ sharpening: null }, SHARP].map(async (mix) => (await fileOfOrder(picture, mix, ORDERS.web, 95, META)).file));
+    const [soft, sharpened] = await Promise.all([{ sharpening: null }, SHARP].map(async (mix) => (await jpegOfOrder(picture, mix, ORDERS.web, 95, META)).file));
     const plain = await sharp(picture.data, { raw: { width: 2660, height: 1995, channels: 3 } }).resize(2048, 1536, { fit: 'fill', kernel: 'lanczos3' }).raw().toBuffer();
     const off = async (file: Buffer): Promise<number> => (await sharp(file).raw().toBuffer()).reduce((sum, v, i) => sum + Math.abs(v - plain[i]), 0) / plain.length;
     // 2048 of 2660 is not much smaller: neither is sharpened anew.
     expect(await off(soft)).toBeCloseTo(await off(sharpened), 6);
     const small = { ...ORDERS.web, longerSide: 900 };
-    const [a, b] = await Promise.all([{ sharpening: null }, SHARP].map(async (mix) => (await fileOfOrder(picture, mix, small, 95, META)).file));
+    const [a, b] = await Promise.all([{ sharpening: null }, SHARP].map(async (mix) => (await jpegOfOrder(picture, mix, small, 95, META)).file));
     expect(a.equals(b)).toBe(false);
   });
   test('a print says how many pixels an inch it has', async () => {
-    expect((await sharp((await fileOfOrder(noise(300, 200), SHARP, ORDERS.print, 95, META)).file).metadata()).density).toBe(300);
+    expect((await sharp((await jpegOfOrder(noise(300, 200), SHARP, ORDERS.print, 95, META)).file).metadata()).density).toBe(300);
   });
   test('a mix is cropped to the ratio of an order: as large as fits, within what a person has cropped', () => {
     const whole = mixOf(3000, 2000);

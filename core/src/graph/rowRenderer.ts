@@ -43,6 +43,14 @@ export class RowRenderer {
     this.kernels.encodeRow(s.below, s.plane, this.mix.width, this.mix.outMatrix, KNEE, WHITE, FULL_CHROMA, this.mix.outTable, out);
   }
 
+  /** Renders row y to 16-bit RGB at `out`. @param passes how many, from underneath, outside all bundles */
+  encodeDeepRow(y: number, passes: number, out: Pointer): void {
+    const { s } = this.work;
+    this.work.beginRow(y);
+    this.renderPasses(y, passes);
+    this.kernels.encodeDeepRow(s.below, s.plane, this.mix.width, this.mix.outMatrix, KNEE, WHITE, FULL_CHROMA, out);
+  }
+
   /**
    * Renders row y. @param passes how many, from underneath; all where left out. What lies below a pass of a bundle is what the
    * bundle holds so far; below a tied pass, it is the light of the pass that it is tied to.

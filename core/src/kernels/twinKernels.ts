@@ -1,3 +1,4 @@
+import { linearToSrgb } from '../colour/transfer';
 import { CHUNK, CODE_MAX, INVERTED, SEGMENT, type Kernels } from './kernels';
 import { twinBlend } from './twinBlend';
 import { twinLayer } from './twinLayer';
@@ -27,6 +28,24 @@ export function twinKernels(buffer: ArrayBufferLike): Kernels {
   const i16 = new Int16Array(buffer);
   const f32 = new Float32Array(buffer);
   const f64 = new Float64Array(buffer);
+
+  /** Light of pixel i as it is displayed (`finish/toneCurve`), linear sRGB. */
+  function displayed(light: number, plane: number, i: number, matrix: number, knee: number, white: number, fullChroma: number): number[] {
+    const colour = [0, 1, 2].map((c) => f32[((light + plane * c) >> 2) + i]);
+    const s = [0, 1, 2].map((c) => [0, 1, 2].reduce((sum, k) => sum + colour[k] * f32[(matrix >> 2) + c * 3 + k], 0));
+    const y = Math.max(0, 0.2126 * s[0] + 0.7152 * s[1] + 0.0722 * s[2]);
+    const w = (white - knee) / (1 - knee);
+    const rolledOff = (v: number): number => {
+      const t = Math.min(w, (v - knee) / (1 - knee));
+      return v > knee ? knee + ((1 - knee) * t * (1 + t / (w * w))) / (1 + t) : Math.max(0, v);
+    };
+    const shown = rolledOff(y);
+    const gain = shown / Math.max(1e-12, y);
+    const excess = (Math.max(...s) * gain - shown) / Math.max(1e-4, 1 - shown);
+    const beyond = (excess - fullChroma) / (1 - fullChroma);
+    const chroma = excess > fullChroma ? (fullChroma + ((1 - fullChroma) * beyond) / (1 + beyond)) / excess : 1;
+    return s.map((v) => (shown + chroma * (v * gain - shown) + rolledOff(v)) / 2);
+  }
 
   function warp(sample: (column: number, row: number, c: number) => number, scale: number, offset: number, w: number, h: number, coords: number, n: number, phases: number, out: number, plane: number, cover: number): void {
     for (let i = 0; i < n; i++) {
@@ -215,26 +234,10 @@ export function twinKernels(buffer: ArrayBufferLike): Kernels {
       }
     },
     encodeRow(light, plane, n, matrix, knee, white, fullChroma, table, out) {
-      const m = matrix >> 2;
-      for (let i = 0; i < n; i++) {
-        const at = (light >> 2) + i;
-        const r = f32[at];
-        const g = f32[at + (plane >> 2)];
-        const b = f32[at + (plane >> 1)];
-        const s = [0, 1, 2].map((c) => r * f32[m + c * 3] + g * f32[m + c * 3 + 1] + b * f32[m + c * 3 + 2]);
-        const y = Math.max(0, 0.2126 * s[0] + 0.7152 * s[1] + 0.0722 * s[2]);
-        const w = (white - knee) / (1 - knee);
-        const rolledOff = (v: number): number => {
-          const t = Math.min(w, (v - knee) / (1 - knee));
-          return v > knee ? knee + ((1 - knee) * t * (1 + t / (w * w))) / (1 + t) : Math.max(0, v);
-        };
-        const shown = rolledOff(y);
-        const gain = shown / Math.max(1e-12, y);
-        const excess = (Math.max(...s) * gain - shown) / Math.max(1e-4, 1 - shown);
-        const beyond = (excess - fullChroma) / (1 - fullChroma);
-        const chroma = excess > fullChroma ? (fullChroma + ((1 - fullChroma) * beyond) / (1 + beyond)) / excess : 1;
-        for (let c = 0; c < 3; c++) u8[out + i * 3 + c] = encode(Math.fround((shown + chroma * (s[c] * gain - shown) + rolledOff(s[c])) / 2), table);
-      }
+      for (let i = 0; i < n; i++) displayed(light, plane, i, matrix, knee, white, fullChroma).forEach((v, c) => (u8[out + i * 3 + c] = encode(Math.fround(v), table)));
+    },
+    encodeDeepRow(light, plane, n, matrix, knee, white, fullChroma, out) {
+      for (let i = 0; i < n; i++) displayed(light, plane, i, matrix, knee, white, fullChroma).forEach((v, c) => (u16[(out >> 1) + i * 3 + c] = Math.round(65535 * linearToSrgb(Math.min(1, Math.max(0, v))))));
     },
     sumRows8(rows, stride, count, n, acc) {
       for (let i = 0; i < n; i++) {

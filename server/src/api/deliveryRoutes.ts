@@ -6,7 +6,7 @@ import { announce, announceIn } from '../data/events';
 import { DeliveryEntity, MixEntity, ShotEntity, type Shot } from '../data/entities';
 import { send } from '../jobs/queues';
 import type { Workshop } from '../jobs/workshop';
-import { ORDERS, QUALITY } from '../picture/orders';
+import { fileKind, fileName, ORDERS, QUALITY } from '../picture/orders';
 import { isUuid, notFound, Problem, uuid, valid } from './problem';
 
 const order = Joi.object({
@@ -20,7 +20,7 @@ const safeName = (label: string): string => label.normalize('NFC').replace(/[^\p
 /** Names of a shoot's pictures by shot and order: shots that are labelled alike get distinct ones, in the order of the shoot. */
 function pictureNames(shots: readonly Shot[]): Map<string, Readonly<Record<string, string>>> {
   const names = new Map<string, Readonly<Record<string, string>>>();
-  const all = (stem: string): Record<string, string> => Object.fromEntries(Object.keys(ORDERS).map((each) => [each, `${stem}${each === 'full' ? '' : `-${each}`}.jpg`]));
+  const all = (stem: string): Record<string, string> => Object.fromEntries(Object.keys(ORDERS).map((each) => [each, fileName(stem, each, each === 'full')]));
   const taken = new Set<string>();
   for (const { id, label } of [...shots].sort((a, b) => a.position - b.position || a.id.localeCompare(b.id))) {
     const stem = safeName(label);
@@ -114,7 +114,7 @@ export function deliveryRoutes({ database, boss, store }: Workshop): Router {
     const file = await store.readDerived('delivery', delivery.id).catch((error: NodeJS.ErrnoException) => {
       throw error.code === 'ENOENT' ? new Problem(410, 'Gone', 'This file is not in the store any more. Deliver the shot again.') : error;
     });
-    response.attachment(delivery.name).type('image/jpeg').send(file);
+    response.attachment(delivery.name).type(fileKind(ORDERS[delivery.order]).type).send(file);
   });
 
   return router;

@@ -25,7 +25,8 @@ import { encodeJpeg } from '../picture/encodePicture';
 import { FrameShelf, shelfBytes } from '../picture/frameShelf';
 import { newKernels } from '../picture/kernels';
 import { closeRenderPool, openRenderPool } from '../picture/renderPool';
-import { renderPicture, renderScratch } from '../picture/renderPicture';
+import { finishedPicture, renderingOf } from '../picture/rendering';
+import { renderScratch } from '../picture/renderPicture';
 
 const [WIDTH, HEIGHT, FRAMES] = [6000, 4000, 7];
 const ROUNDS = 7;
@@ -79,7 +80,7 @@ async function makePicture(paths: readonly string[], shelf: FrameShelf): Promise
   const cleaned = cleanUp(proposal, start.result);
   const { prepared } = cleaned === proposal ? start : made(cleaned);
   lap('prepare');
-  const picture = await renderPicture(prepared, shelf, { width: proposal.mix.width, height: proposal.mix.height }, 'encoded');
+  const picture = await finishedPicture(renderingOf(prepared, shelf, { width: proposal.mix.width, height: proposal.mix.height }));
   lap('render');
   await encodeJpeg(picture, 95, META);
   lap('encode');

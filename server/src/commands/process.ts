@@ -18,16 +18,14 @@ import { setQuality } from '@zaddle/core/read/setQuality';
 import { readShot } from '@zaddle/core/read/readShot';
 import { outlineRegions } from '@zaddle/core/window/outlineRegions';
 import { changedLines } from '../picture/changedLines';
-import { encodeLinearTiff } from '../picture/encodePicture';
 import { newTools } from '../picture/kernels';
-import { fileOfOrder, inOrder, ORDERS, QUALITY } from '../picture/orders';
+import { fileKind, fileName, fileOfOrder, inOrder, ORDERS, QUALITY, type MadeFile } from '../picture/orders';
 import { PlainError } from '../picture/limits';
 import { readCard, type Card } from '../picture/readCard';
 import { closeRenderPool } from '../picture/renderPool';
 import { methodNamed } from './methodNamed';
 import { UsageError } from './usageError';
-import { makePicture } from '../picture/makePicture';
-import { renderPicture } from '../picture/renderPicture';
+import { renderingOf, withRendering, type Rendering } from '../picture/rendering';
 
 export interface ProcessOptions {
   readonly out: string;
@@ -36,12 +34,14 @@ export interface ProcessOptions {
   readonly straighten: boolean;
   /** Takes people and equipment away where another frame has the place clean. */
   readonly clean: boolean;
+  /** Delivers linear light, and layers, besides what the orders say. */
   readonly linear: boolean;
+  readonly layers: boolean;
   readonly method: string;
   /** 0..100 */
   readonly strength: number;
-  /** Names of orders, each delivered. */
-  readonly order: readonly string[];
+  /** Names of orders, each delivered; left out: full, unless something else is asked for. */
+  readonly order?: readonly string[];
 }
 
 /** The proposal at part strength: everything above the room's own light is taken in part. What was cleaned up is not half clean. */
@@ -92,6 +92,13 @@ interface Output {
   readonly full: { readonly width: number; readonly height: number };
 }
 
+/** All that is delivered of each picture. Linear light or layers alone are asked for by saying nothing else. */
+function wantedOrders({ order, linear, layers }: ProcessOptions): readonly string[] {
+  const more = [...(linear ? ['linear'] : []), ...(layers ? ['layers'] : [])];
+  const named = order ?? (more.length > 0 ? [] : ['full']);
+  return [...new Set([...named, ...more])];
+}
+
 /** Makes, writes and reports one shot's picture. */
 async function processShot(card: Card, shot: SortedShot, name: string, method: Method | null, options: ProcessOptions): Promise<Record<string, unknown>> {
   const started = now();
@@ -111,16 +118,23 @@ async function processShot(card: Card, shot: SortedShot, name: string, method: M
   const prepareEnd = now();
   const meta = { description: `Joined from ${[...proposal.verdicts.values()].filter((v) => v.used).length} frames`, changed: changedLines(proposal.mix, (frame) => frame), taken: null };
   const outputs: Output[] = [];
-  let rendering = 0;
-  for (const order of options.linear ? ['linear'] : options.order) {
-    const mix = options.linear ? prepared.mix : inOrder(prepared.mix, ORDERS[order]);
+  let renderMs = 0;
+  const wanted = wantedOrders(options);
+  for (const order of wanted) {
+    const mix = inOrder(prepared.mix, ORDERS[order]);
     const size = { width: mix.width, height: mix.height };
-    const begun = now();
-    const kind = options.linear ? 'linear' : 'encoded';
-    const pixels = card.shelf ? await renderPicture({ ...prepared, mix }, card.shelf, size, kind) : await makePicture({ ...prepared, mix }, card.openable, { size, kind, folder: tmpdir() });
-    rendering += now() - begun;
-    const file = `${name}${options.order.length > 1 && !options.linear ? `-${order}` : ''}.${options.linear ? 'tif' : 'jpg'}`;
-    const made = options.linear ? { ...size, file: await encodeLinearTiff(pixels) } : await fileOfOrder(pixels, mix, ORDERS[order], QUALITY, meta);
+    const make = (rendering: Rendering): Promise<MadeFile> => {
+      const rows: Rendering['rows'] = async (wish) => {
+        const since = now();
+        const made = await rendering.rows(wish);
+        renderMs += now() - since;
+        return made;
+      };
+      return fileOfOrder({ ...rendering, rows }, ORDERS[order], QUALITY, meta);
+    };
+    const inItsCrop = { ...prepared, mix };
+    const made = card.shelf ? await make(renderingOf(inItsCrop, card.shelf, size)) : await withRendering(inItsCrop, card.openable, { size, kind: fileKind(ORDERS[order]).kind, folder: tmpdir() }, make);
+    const file = fileName(name, order, wanted.length === 1);
     await writeFile(join(options.out, file), made.file);
     outputs.push({ order, file, width: made.width, height: made.height, bytes: made.file.length, geometry: mix.geometry, full: size });
   }
@@ -136,7 +150,7 @@ async function processShot(card: Card, shot: SortedShot, name: string, method: M
     readings: readings.map(({ kind, value, unit, state, where, frame }) => ({ kind, value, unit, state, ...(where ? { where } : {}), ...(frame ? { frame } : {}) })),
     changed: changedReport(proposal.mix),
     passes: proposal.mix.passes.map((pass) => ({ kind: pass.kind, source: 'source' in pass ? sourceName(pass.source) : 'below', why: pass.why })),
-    ms: { decode, align: proposal.ms.align, merge: proposal.ms.merge, propose: proposed - started - proposal.ms.align - proposal.ms.merge + (prepareEnd - proposed), render: rendering, encode: ended - prepareEnd - rendering, total: ended - started + decode },
+    ms: { decode, align: proposal.ms.align, merge: proposal.ms.merge, propose: proposed - started - proposal.ms.align - proposal.ms.merge + (prepareEnd - proposed), render: renderMs, encode: ended - prepareEnd - renderMs, total: ended - started + decode },
   };
 }
 
@@ -149,7 +163,7 @@ export async function processCard(folder: string, options: ProcessOptions): Prom
   const info = await stat(folder).catch(() => null);
   if (!info?.isDirectory()) throw new UsageError(`There is no folder ${resolve(folder)}. Give the folder that holds the card's files.`);
   const method = await methodNamed(options.method);
-  const unknown = options.order.find((order) => !Object.hasOwn(ORDERS, order));
+  const unknown = options.order?.find((order) => !Object.hasOwn(ORDERS, order));
   if (unknown !== undefined) throw new UsageError(`There is no order ${unknown}. There are: ${Object.keys(ORDERS).join(', ')}.`);
   await mkdir(options.out, { recursive: true });
   const card = await readCard(folder);

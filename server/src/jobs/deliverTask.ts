@@ -9,8 +9,8 @@ import { foundOf } from '../found/foundStore';
 import { openable } from '../picture/openFrame';
 import { changedLines } from '../picture/changedLines';
 import { newTools } from '../picture/kernels';
-import { fileOfOrder, inOrder, ORDERS } from '../picture/orders';
-import { makePicture } from '../picture/makePicture';
+import { fileKind, fileOfOrder, inOrder, ORDERS } from '../picture/orders';
+import { withRendering } from '../picture/rendering';
 import { framesToRender } from '../picture/renderPicture';
 import { PlainError } from '../picture/limits';
 import { ALONE, type Claim } from './claims';
@@ -22,7 +22,7 @@ import type { Workshop } from './workshop';
 const exifDate = (milliseconds: number | null): string | null => (milliseconds === null ? null : new Date(milliseconds).toISOString().slice(0, 19).replace(/-/g, ':').replace('T', ' '));
 
 /**
- * Renders a delivery as the mix stood when it was ordered, cropped and sized by its order, and keeps the JPEG in the store. Doing it twice gives
+ * Renders a delivery as the mix stood when it was ordered, cropped and sized by its order, and keeps the file in the store. Doing it twice gives
  * the same bytes.
  */
 export async function deliverTask(workshop: Workshop, id: string, claim: Claim = ALONE): Promise<void> {
@@ -49,11 +49,10 @@ export async function deliverTask(workshop: Workshop, id: string, claim: Claim =
   await progress(0.3);
   const frames = new Map(members.map((frame) => [frame.id, openable(store.original(frame.sha256), frame.facts!)]));
   const size = { width: mix.width, height: mix.height };
-  const pixels = await makePicture(prepared, (frame) => frames.get(frame)!, { size, kind: 'encoded', folder: store.incoming(''), opened: () => progress(0.6) });
-  await progress(0.8);
   const reference = members.find((frame) => frame.id === mix.reference);
   const changed = changedLines(mix, (id) => members.find((frame) => frame.id === id)?.name ?? 'a frame');
-  const { file } = await fileOfOrder(pixels, mix, order, delivery.quality, { changed, description: `Joined from ${framesToRender(prepared).length} frames`, taken: exifDate(reference?.facts?.takenAt ?? null) });
+  const meta = { changed, description: `Joined from ${framesToRender(prepared).length} frames`, taken: exifDate(reference?.facts?.takenAt ?? null) };
+  const { file } = await withRendering(prepared, (frame) => frames.get(frame)!, { size, kind: fileKind(order).kind, folder: store.incoming(''), opened: () => progress(0.6) }, (rendering) => fileOfOrder(rendering, order, delivery.quality, meta));
   if (!(await claim.isMine(database.manager))) return;
   await store.putDerived('delivery', id, file);
   await database.transaction(async (manager) => {

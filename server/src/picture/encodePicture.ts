@@ -29,11 +29,3 @@ export function encodeJpeg(pixels: Pixels, quality: number, meta: DeliveryMeta):
     .jpeg({ quality, chromaSubsampling: '4:4:4' })
     .toBuffer();
 }
-
-/** Encodes linear light as 16-bit TIFF. */
-export function encodeLinearTiff(pixels: Pixels): Promise<Buffer> {
-  return sharp(pixels.data as Uint16Array, { raw: { width: pixels.width, height: pixels.height, channels: 3 } })
-    .toColourspace('rgb16')
-    .tiff({ compression: 'deflate' })
-    .toBuffer();
-}

@@ -1,4 +1,3 @@
-import type { Pixels } from '@zaddle/core/image/plane';
 import { compose, type Homography } from '@zaddle/core/geometry/homography';
 import { Arena } from '@zaddle/core/kernels/arena';
 import { createKernelMemory } from '@zaddle/core/kernels/loadKernels';
@@ -10,9 +9,9 @@ import { regionBox } from '@zaddle/core/mix/regionBox';
 import type { FrameId } from '@zaddle/document';
 import type { FrameSpool } from './frameSpool';
 import { PlainError } from './limits';
-import { bytesAPixel, healedScratch, PLANES, renderPlaced, type PictureKind } from './renderPicture';
+import { bytesAPixel, healedScratch, PLANES, renderPlaced } from './renderPicture';
 import { THREADS } from './renderPool';
-import { sharpenPicture } from './sharpenPicture';
+import type { Wish } from './renderThread';
 
 /** Rows of a frame that a band of the output needs. */
 interface Rows {
@@ -44,12 +43,12 @@ function rowsNeeded({ mix }: PreparedMix, spool: FrameSpool, ids: readonly Frame
 }
 
 /** Bands of the output, each as high as memory allows. @throws PlainError where not even a few rows fit. */
-function bandsOf(prepared: PreparedMix, spool: FrameSpool, ids: readonly FrameId[], size: Size, room: number): { top: number; rows: number; needed: Rows[] }[] {
+function bandsOf(prepared: PreparedMix, spool: FrameSpool, ids: readonly FrameId[], size: Size, bytes: number, room: number): { top: number; rows: number; needed: Rows[] }[] {
   const bands: { top: number; rows: number; needed: Rows[] }[] = [];
   for (let top = 0; top < size.height; ) {
     let rows = size.height - top;
     let needed = rowsNeeded(prepared, spool, ids, size, top, rows);
-    while (needed.reduce((sum, r) => sum + r.bytes, 0) + rows * size.width * 6 > room) {
+    while (needed.reduce((sum, r) => sum + r.bytes, 0) + rows * size.width * bytes > room) {
       if (rows <= 16) throw new PlainError('The frames of this shot lie so askew that not even a few rows of the picture fit into memory. Line them up again, or take out those that are turned.');
       rows = rows >> 1;
       needed = rowsNeeded(prepared, spool, ids, size, top, rows);
@@ -64,11 +63,11 @@ function bandsOf(prepared: PreparedMix, spool: FrameSpool, ids: readonly FrameId
  * Renders a mix whose frames do not fit into memory together: band by band, from the rows that each band needs.
  * @param ids frames that it takes, all of them spooled. @param budget bytes of kernel memory.
  */
-export async function renderBands(prepared: PreparedMix, spool: FrameSpool, ids: readonly FrameId[], size: Size, kind: PictureKind, budget: number): Promise<Pixels> {
+export async function renderBands(prepared: PreparedMix, spool: FrameSpool, ids: readonly FrameId[], size: Size, wish: Wish, budget: number): Promise<Uint8Array> {
   const threads = THREADS * rendererBytes(size.width, ids.length + prepared.passes.length) + healedScratch(prepared, size.width, ids.length);
-  const bands = bandsOf(prepared, spool, ids, size, budget - PLANES - threads);
+  const bands = bandsOf(prepared, spool, ids, size, bytesAPixel(wish.kind), budget - PLANES - threads);
   const memory = createKernelMemory(budget);
-  const picture = new Uint8Array(size.width * size.height * bytesAPixel(kind));
+  const picture = new Uint8Array(size.width * size.height * bytesAPixel(wish.kind));
   for (const { top, rows, needed } of bands) {
     const arena = new Arena(memory.buffer);
     const sources = new Map<FrameId, PlacedSource>();
@@ -78,10 +77,9 @@ export async function renderBands(prepared: PreparedMix, spool: FrameSpool, ids:
       await spool.readRows(id, first, count, new Uint8Array(memory.buffer, at, bytes));
       sources.set(id, { at, width, height: count, depth, whole: { width, height, x: 0, y: first } });
     }
-    const out = arena.take(rows * size.width * bytesAPixel(kind));
-    await renderPlaced(placeMix(prepared, sources, bandGrid(prepared, size, top, rows), arena), memory, arena, { kind, at: out });
-    picture.set(new Uint8Array(memory.buffer, out, rows * size.width * bytesAPixel(kind)), top * size.width * bytesAPixel(kind));
+    const out = arena.take(rows * size.width * bytesAPixel(wish.kind));
+    await renderPlaced(placeMix(prepared, sources, bandGrid(prepared, size, top, rows), arena), memory, arena, { ...wish, at: out });
+    picture.set(new Uint8Array(memory.buffer, out, rows * size.width * bytesAPixel(wish.kind)), top * size.width * bytesAPixel(wish.kind));
   }
-  if (kind === 'linear') return { ...size, data: new Uint16Array(picture.buffer) };
-  return sharpenPicture({ ...size, data: picture }, prepared.mix.sharpening, size.width / prepared.mix.width);
+  return picture;
 }

@@ -10,7 +10,7 @@ import { rendererBytes } from '@zaddle/core/kind/rowScratch';
 import type { FrameShelf } from './frameShelf';
 import { kernelModule } from './kernels';
 import { renderOnThreads, THREADS } from './renderPool';
-import { sharpenPicture } from './sharpenPicture';
+import type { Wish } from './renderThread';
 
 /** Room for tables and guide planes of a mix. */
 export const PLANES = 96_000_000;
@@ -18,12 +18,13 @@ export const PLANES = 96_000_000;
 /** Frames of one shot that room is kept for, when the shots are not known yet. */
 export const THREAD_FRAMES = 40;
 
-export type PictureKind = 'encoded' | 'linear';
-
-export const bytesAPixel = (kind: PictureKind): number => (kind === 'encoded' ? 3 : 6);
+/** What a rendering may be asked for, by what it takes. */
+export type WishKind = Wish['kind'];
+const BYTES: Readonly<Record<WishKind, number>> = { encoded: 3, deep: 6, linear: 12, mask: 2 };
+export const bytesAPixel = (kind: WishKind): number => BYTES[kind];
 
 /** Scratch that rendering takes on a shelf, for an output of this size made from this many frames. */
-export const renderScratch = (width: number, height: number, frames: number, kind: PictureKind): number => width * height * bytesAPixel(kind) + PLANES + THREADS * rendererBytes(width, frames);
+export const renderScratch = (width: number, height: number, frames: number, kind: WishKind): number => width * height * bytesAPixel(kind) + PLANES + THREADS * rendererBytes(width, frames);
 
 /** Places may be healed from others that were healed: so many times the room of one each. */
 const WITHIN_EACH_OTHER = 2;
@@ -56,22 +57,21 @@ export interface Openable {
 
 /**
  * Renders a mix at its full size, or smaller, on all threads.
- * @param shelf with all frames that the mix takes. @param size output pixels. @param kind 'encoded': 8-bit sRGB; 'linear': 16-bit linear sRGB with 1.0 at 16384.
- * @returns pixels that may lie on the shelf: they are gone when it renders again.
+ * @param shelf with all frames that the mix takes. @param size output pixels.
+ * @returns rows that lie on the shelf: they are gone when it renders again.
  */
-export async function renderPicture(prepared: PreparedMix, shelf: FrameShelf, size: { width: number; height: number }, kind: PictureKind): Promise<Pixels> {
+export async function renderOnShelf(prepared: PreparedMix, shelf: FrameShelf, size: { readonly width: number; readonly height: number }, wish: Wish): Promise<Uint8Array> {
   const { arena, memory } = shelf;
   const mark = arena.mark();
-  const outBytes = size.width * size.height * bytesAPixel(kind);
-  const out = arena.take(outBytes);
-  await renderPlaced(placeMix(prepared, shelf.frames, wholeGrid(prepared.mix, size.width, size.height), arena), memory, arena, { kind, at: out });
+  const bytes = size.width * size.height * bytesAPixel(wish.kind);
+  const at = arena.take(bytes);
+  await renderPlaced(placeMix(prepared, shelf.frames, wholeGrid(prepared.mix, size.width, size.height), arena), memory, arena, { ...wish, at });
   arena.release(mark);
-  if (kind === 'linear') return { ...size, data: new Uint16Array(memory.buffer, out, outBytes / 2) };
-  return sharpenPicture({ ...size, data: new Uint8Array(memory.buffer, out, outBytes) }, prepared.mix.sharpening, size.width / prepared.mix.width);
+  return new Uint8Array(memory.buffer, at, bytes);
 }
 
 /** Renders a placed mix on all threads into kernel memory. */
-export async function renderPlaced(mix: PlacedMix, memory: KernelMemory, arena: Arena, out: { readonly kind: PictureKind; readonly at: Pointer }): Promise<void> {
+export async function renderPlaced(mix: PlacedMix, memory: KernelMemory, arena: Arena, out: Wish & { readonly at: Pointer }): Promise<void> {
   const counter = arena.take(4);
   new Int32Array(memory.buffer, counter, 1)[0] = 0;
   const scratchBytes = placedBytes(mix);

@@ -7,6 +7,12 @@ import { RowRenderer } from '@zaddle/core/graph/rowRenderer';
 /** Rows that a thread claims at once. */
 export const STRIP = 16;
 
+/**
+ * What is wanted of a mix: 'encoded', 8-bit sRGB; 'deep', 16-bit sRGB of its lowest passes; 'linear', light before the display curve, linear
+ * sRGB as floats, 1.0 being white; 'mask', the mask of one pass before opacity, 16 bit.
+ */
+export type Wish = { readonly kind: 'encoded' } | { readonly kind: 'deep'; readonly passes: number } | { readonly kind: 'linear' } | { readonly kind: 'mask'; readonly pass: number };
+
 /** One thread's part of rendering a picture: plain data and shared memory. */
 interface RenderRows {
   readonly work: 'render';
@@ -17,7 +23,7 @@ interface RenderRows {
   readonly scratch: readonly [number, number];
   /** Int32 cell that counts claimed strips, shared by all threads. */
   readonly counter: number;
-  readonly out: { readonly kind: 'encoded' | 'linear'; readonly at: number };
+  readonly out: Wish & { readonly at: number };
 }
 
 /** One thread's part of sharpening a finished picture. */
@@ -34,16 +40,13 @@ interface SharpenRows {
 
 export type RenderTask = RenderRows | SharpenRows;
 
-/** Writes a row of working light as linear sRGB, 16 bit, 1.0 at 1/4 of the range so that highlights survive. */
-function storeLinear(light: Float32Array, plane: number, matrix: Float32Array, out: Uint16Array, width: number): void {
+/** Writes a row of working light as linear sRGB. */
+function storeLinear(light: Float32Array, plane: number, matrix: Float32Array, out: Float32Array, width: number): void {
   for (let i = 0; i < width; i++) {
     const r = light[i];
     const g = light[i + plane];
     const b = light[i + 2 * plane];
-    for (let c = 0; c < 3; c++) {
-      const v = matrix[c * 3] * r + matrix[c * 3 + 1] * g + matrix[c * 3 + 2] * b;
-      out[i * 3 + c] = Math.min(65535, Math.max(0, Math.round(v * 16384)));
-    }
+    for (let c = 0; c < 3; c++) out[i * 3 + c] = matrix[c * 3] * r + matrix[c * 3 + 1] * g + matrix[c * 3 + 2] * b;
   }
 }
 
@@ -53,11 +56,20 @@ function rowWork(task: RenderRows): (y: number) => void {
   const { buffer } = task.memory;
   const renderer = new RowRenderer(kernels, new Arena(buffer, ...task.scratch), task.mix);
   const { width } = task.mix;
+  const { out } = task;
+  if (out.kind === 'encoded') return (y) => renderer.encodeRow(y, out.at + y * width * 3);
+  if (out.kind === 'deep') return (y) => renderer.encodeDeepRow(y, out.passes, out.at + y * width * 6);
+  if (out.kind === 'mask') {
+    return (y) => {
+      const mask = new Float32Array(buffer, renderer.maskRow(out.pass, y), width);
+      const row = new Uint16Array(buffer, out.at + y * width * 2, width);
+      for (let i = 0; i < width; i++) row[i] = 65535 * Math.min(1, Math.max(0, mask[i])) + 0.5;
+    };
+  }
   const matrix = new Float32Array(buffer, task.mix.outMatrix, 9);
-  if (task.out.kind === 'encoded') return (y) => renderer.encodeRow(y, task.out.at + y * width * 3);
   return (y) => {
     const { at, plane } = renderer.renderRow(y);
-    storeLinear(new Float32Array(buffer, at, (plane * 3) / 4), plane / 4, matrix, new Uint16Array(buffer, task.out.at + y * width * 6, width * 3), width);
+    storeLinear(new Float32Array(buffer, at, (plane * 3) / 4), plane / 4, matrix, new Float32Array(buffer, out.at + y * width * 12, width * 3), width);
   };
 }
 

@@ -3,10 +3,13 @@ import type { OrderName } from '../store/api';
 
 /** Orders by name, and what they ask for, in words. */
 export const ORDER_WORDS: Readonly<Record<OrderName, { readonly label: string; readonly what: string }>> = {
-  full: { label: 'Full size', what: 'full size' },
-  listing: { label: 'Listing', what: '4:3, 2048 × 1536, below 2 MB' },
-  web: { label: 'Web', what: '2048 px' },
-  print: { label: 'Print', what: '3:2, full size, 300 ppi' },
+  full: { label: 'Full size', what: 'JPEG, full size' },
+  listing: { label: 'Listing', what: 'JPEG, 4:3, 2048 × 1536, below 2 MB' },
+  web: { label: 'Web', what: 'JPEG, 2048 px' },
+  print: { label: 'Print', what: 'JPEG, 3:2, full size, 300 ppi' },
+  master: { label: 'Master', what: '16-bit TIFF, full size' },
+  linear: { label: 'Linear light', what: '32-bit float TIFF, before the display curve' },
+  layers: { label: 'Layers', what: 'OpenRaster, 16 bit, a layer for each pass' },
 };
 export const ORDER_NAMES = Object.keys(ORDER_WORDS) as OrderName[];
 

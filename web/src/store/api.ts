@@ -65,7 +65,7 @@ export interface ShotDetail {
   readonly dust: readonly Speck[];
 }
 /** What is delivered of a picture. */
-export type OrderName = 'full' | 'listing' | 'web' | 'print';
+export type OrderName = 'full' | 'listing' | 'web' | 'print' | 'master' | 'linear' | 'layers';
 export interface Delivery {
   readonly id: string;
   readonly shotId: string;
