@@ -8,7 +8,7 @@ const rules = Object.entries(may).map(([from, to]) => ({
   to: { path: `^(${Object.keys(may).concat('kernels').filter((part) => part !== from && !to.includes(part)).join('|')})/` },
 }));
 /** Folders of the core: each may import from those before it only. */
-const layers = ['blend', 'kernels', 'image', 'geometry', 'colour', 'align', 'intake', 'finish', 'merge', 'mask', 'mix', 'window', 'light', 'found', 'kind', 'area', 'pass', 'graph', 'clean', 'heal', 'propose', 'method', 'read'];
+const layers = ['blend', 'kernels', 'image', 'geometry', 'colour', 'align', 'intake', 'finish', 'merge', 'mask', 'mix', 'window', 'light', 'found', 'kind', 'area', 'pass', 'graph', 'clean', 'heal', 'propose', 'method', 'read', 'set'];
 const downwards = layers.map((layer, k) => ({
   name: `core-${layer}-imports`,
   severity: 'error',

@@ -23,6 +23,7 @@ const router = createBrowserRouter([
     children: [
       { path: '/', lazy: async () => ({ Component: (await import('./shoots/Shoots')).Shoots }) },
       { path: '/shoots/:shootId', lazy: async () => ({ Component: (await import('./gather/Gather')).Gather }) },
+      { path: '/shoots/:shootId/wall', lazy: async () => ({ Component: (await import('./wall/Wall')).Wall }) },
       { path: '/shots/:shotId', lazy: async () => ({ Component: (await import('./desk/Desk')).Desk }) },
       { path: '/methods', lazy: async () => ({ Component: (await import('./methods/Methods')).Methods }) },
       { path: '/outbox', lazy: async () => ({ Component: (await import('./outbox/Outbox')).Outbox }) },

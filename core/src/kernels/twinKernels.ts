@@ -1,4 +1,3 @@
-import { linearToSrgb } from '../colour/transfer';
 import { CHUNK, CODE_MAX, INVERTED, SEGMENT, type Kernels } from './kernels';
 import { twinBlend } from './twinBlend';
 import { twinLayer } from './twinLayer';
@@ -15,6 +14,9 @@ const LUMA = [0.2627, 0.678, 0.0593] as const;
 const FIXED = 2 ** 32;
 const FAR = 2 ** 29;
 const fixed = (position: number): number => Math.floor((position > -FAR ? Math.min(position, FAR) : -FAR) * FIXED);
+
+/** The transfer function of IEC 61966-2-1, for 0..1. */
+const srgb = (v: number): number => (v <= 0.0031308 ? 12.92 * v : 1.055 * v ** (1 / 2.4) - 0.055);
 
 const clampIndex = (i: number, size: number): number => (i < 0 ? 0 : i >= size ? size - 1 : i);
 
@@ -237,7 +239,7 @@ export function twinKernels(buffer: ArrayBufferLike): Kernels {
       for (let i = 0; i < n; i++) displayed(light, plane, i, matrix, knee, white, fullChroma).forEach((v, c) => (u8[out + i * 3 + c] = encode(Math.fround(v), table)));
     },
     encodeDeepRow(light, plane, n, matrix, knee, white, fullChroma, out) {
-      for (let i = 0; i < n; i++) displayed(light, plane, i, matrix, knee, white, fullChroma).forEach((v, c) => (u16[(out >> 1) + i * 3 + c] = Math.round(65535 * linearToSrgb(Math.min(1, Math.max(0, v))))));
+      for (let i = 0; i < n; i++) displayed(light, plane, i, matrix, knee, white, fullChroma).forEach((v, c) => (u16[(out >> 1) + i * 3 + c] = Math.round(65535 * srgb(Math.min(1, Math.max(0, v))))));
     },
     sumRows8(rows, stride, count, n, acc) {
       for (let i = 0; i < n; i++) {

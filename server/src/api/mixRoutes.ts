@@ -4,7 +4,7 @@ import Joi from 'joi';
 import { In } from 'typeorm';
 import { changeReference } from '@zaddle/core/mix/changeReference';
 import { commandSchema, InvalidMix, readTrusted, type Command, type FrameUse, type MixChanges, type MixDocument } from '@zaddle/document';
-import { FrameEntity, MixEntity, MixVersionEntity, ShotEntity, type Frame } from '../data/entities';
+import { ReviewEntity, FrameEntity, MixEntity, MixVersionEntity, ShotEntity, type Frame } from '../data/entities';
 import { applyStep, moveInHistory, NoSuchMix, NoSuchStep, StaleChange, viewMix, type Asker, type MixView } from '../data/mixHistory';
 import { dustOf } from '../found/dust';
 import { foundOf } from '../found/foundStore';
@@ -80,7 +80,7 @@ export function mixRoutes({ database, store }: Workshop): Router {
     if (!shot) throw notFound('shot');
     const mix = await database.getRepository(MixEntity).findOneBy({ shotId: shot.id });
     const frames = await database.getRepository(FrameEntity).find({ where: { shotId: shot.id }, order: { name: 'ASC' } });
-    response.json({ shot, frames, mix: mix ? await viewMix(database.manager, mix) : null, dust: mix ? await dustOf(database, shot, readTrusted(mix.document)) : [] });
+    response.json({ shot, frames, mix: mix ? await viewMix(database.manager, mix) : null, review: await database.getRepository(ReviewEntity).findOne({ where: { shotId: shot.id }, select: { shotId: true, state: true, note: true } as never }), dust: mix ? await dustOf(database, shot, readTrusted(mix.document)) : [] });
   });
 
   // What the masks of a shot's mix refer to, packed: it is found once, by the server.

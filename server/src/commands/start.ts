@@ -28,7 +28,7 @@ const PAGES = fileURLToPath(new URL('../../../web/dist', import.meta.url));
 const MOST_PROPOSERS = 4;
 
 /** What each worker process takes. Reading has one of its own, so that frames show at once while others are mixed. */
-const workersFor = (cores: number): (readonly QueueName[])[] => [['gather', 'sort'], ['propose', 'deliver'], ...Array.from({ length: Math.min(MOST_PROPOSERS, cores) - 1 }, () => ['propose'] as const)];
+const workersFor = (cores: number): (readonly QueueName[])[] => [['gather', 'sort', 'preview'], ['propose', 'deliver'], ...Array.from({ length: Math.min(MOST_PROPOSERS, cores) - 1 }, () => ['propose'] as const)];
 
 /** Whether a port can be had, said before anything is started. @throws UsageError */
 async function checkPort(port: number): Promise<void> {

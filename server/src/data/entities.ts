@@ -5,6 +5,7 @@ import type { FrameFacts, Role } from '@zaddle/core/intake/frameFacts';
 import type { FrameStats } from '@zaddle/core/read/frameStats';
 import { FIRST_START, type Start } from '@zaddle/core/propose/starts';
 import type { Reading } from '@zaddle/core/read/readings';
+import type { Look } from '@zaddle/core/set/lookOf';
 import type { MethodChoice } from '@zaddle/core/method/placeMethod';
 import type { Command, Method, MixDocument, Optics } from '@zaddle/document';
 
@@ -74,6 +75,8 @@ export interface Shot {
   attempts: number;
   /** Last revision of mixes of this shot that were thrown away: the next one counts on from there, so that no number means two things. */
   lastRevision: number;
+  /** Its place on the tour of the property, where somebody has put it; null: where it was taken. */
+  tour: number | null;
 }
 export interface StoredMix {
   shotId: string;
@@ -147,7 +150,7 @@ export const FrameEntity = new EntitySchema<Frame>({
 });
 export const ShotEntity = new EntitySchema<Shot>({
   name: 'Shot', tableName: 'shots',
-  columns: { id: uuid, shootId: { type: 'uuid', name: 'shoot_id' }, position: { type: 'integer' }, label: text, confidence: { type: 'double precision' }, why: text, state: text, readings: { type: 'jsonb' }, stays: { type: 'jsonb', default: [] }, specks: { type: 'jsonb', default: { camera: '', places: [] }, select: false }, retired: { type: 'boolean', default: false }, attempts: { type: 'integer', default: 0 }, lastRevision: { type: 'integer', name: 'last_revision', default: 0 } },
+  columns: { id: uuid, shootId: { type: 'uuid', name: 'shoot_id' }, position: { type: 'integer' }, label: text, confidence: { type: 'double precision' }, why: text, state: text, readings: { type: 'jsonb' }, stays: { type: 'jsonb', default: [] }, specks: { type: 'jsonb', default: { camera: '', places: [] }, select: false }, retired: { type: 'boolean', default: false }, attempts: { type: 'integer', default: 0 }, lastRevision: { type: 'integer', name: 'last_revision', default: 0 }, tour: { type: 'integer', nullable: true } },
 });
 export const MixEntity = new EntitySchema<StoredMix>({
   name: 'Mix', tableName: 'mixes',
@@ -200,6 +203,44 @@ export const MethodRunEntity = new EntitySchema<MethodRun>({
   name: 'MethodRun', tableName: 'method_runs',
   columns: { id: uuid, shootId: { type: 'uuid', name: 'shoot_id' }, choice: { type: 'jsonb' }, former: { type: 'jsonb', nullable: true }, shots: { type: 'jsonb' }, takenBack: { type: 'boolean', name: 'taken_back', default: false }, createdAt: { type: 'timestamptz', name: 'created_at', createDate: true } },
 });
+/** What a shot's picture looked like when it was last drawn small, and how often drawing the one that stands was begun. */
+export interface ShotLook {
+  shotId: string;
+  /** Revision of the mix that the kept picture shows; null: there is none. */
+  revision: number | null;
+  look: Look | null;
+  tried: number;
+  attempts: number;
+}
+export const ShotLookEntity = new EntitySchema<ShotLook>({
+  name: 'ShotLook', tableName: 'shot_looks',
+  columns: { shotId: { type: 'uuid', primary: true, name: 'shot_id' }, revision: { type: 'integer', nullable: true }, look: { type: 'jsonb', nullable: true }, tried: { type: 'integer' }, attempts: { type: 'integer' } },
+});
+/** What somebody thinks of a shot's picture. */
+export interface Review {
+  shotId: string;
+  state: 'approved' | 'sent back' | 'later';
+  note: string;
+  /** Revision of the mix that was looked at. */
+  revision: number;
+  at: Date;
+}
+export const ReviewEntity = new EntitySchema<Review>({
+  name: 'Review', tableName: 'reviews',
+  columns: { shotId: { type: 'uuid', primary: true, name: 'shot_id' }, state: text, note: text, revision: { type: 'integer' }, at: { type: 'timestamptz' } },
+});
+/** Shots of a shoot that were brought together in one go, so that it can be taken back in one go. */
+export interface SetRun {
+  id: string;
+  shootId: string;
+  shots: readonly { readonly shot: string; readonly revision: number }[];
+  takenBack: boolean;
+  createdAt: Date;
+}
+export const SetRunEntity = new EntitySchema<SetRun>({
+  name: 'SetRun', tableName: 'set_runs',
+  columns: { id: uuid, shootId: { type: 'uuid', name: 'shoot_id' }, shots: { type: 'jsonb' }, takenBack: { type: 'boolean', name: 'taken_back', default: false }, createdAt: { type: 'timestamptz', name: 'created_at', createDate: true } },
+});
 /** A step of regrouping by hand: the whole grouping before and after it, which is small. */
 export interface GroupingStep {
   shootId: string;
@@ -231,4 +272,4 @@ export const LensProfileEntity = new EntitySchema<LensProfile>({
   },
 });
 
-export const ENTITIES = [LensProfileEntity, ShootEntity, FrameEntity, ShotEntity, MixEntity, MixStepEntity, MixChangeEntity, MixVersionEntity, MethodEntity, MethodRunEntity, GroupingStepEntity, DeliveryEntity, ClaimEntity];
+export const ENTITIES = [LensProfileEntity, ShootEntity, FrameEntity, ShotEntity, MixEntity, MixStepEntity, MixChangeEntity, MixVersionEntity, MethodEntity, MethodRunEntity, ShotLookEntity, ReviewEntity, SetRunEntity, GroupingStepEntity, DeliveryEntity, ClaimEntity];

@@ -8,6 +8,7 @@ export type ServerEvent =
   | { readonly kind: 'shoot'; readonly shoot: string }
   | { readonly kind: 'shot'; readonly shoot: string; readonly shot: string }
   | { readonly kind: 'mix'; readonly shot: string; readonly revision: number }
+  | { readonly kind: 'wall'; readonly shoot: string }
   | { readonly kind: 'methods' }
   | { readonly kind: 'delivery'; readonly delivery: string };
 

@@ -6,7 +6,7 @@ import { Transform, type Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 
 /** What is made from originals and can be made again. */
-export type Derived = 'proxy' | 'structure' | 'thumbnail' | 'delivery' | 'level' | 'found' | 'half';
+export type Derived = 'proxy' | 'structure' | 'thumbnail' | 'delivery' | 'level' | 'found' | 'half' | 'preview';
 
 /** A file came in that is larger than allowed. */
 export class TooLarge extends Error {}

@@ -42,7 +42,8 @@ async function releaseFiles({ database, store }: Workshop, files: readonly strin
   }
 }
 
-async function removeDerivedOf({ store }: Workshop, frames: readonly string[], deliveries: readonly string[]): Promise<void> {
+async function removeDerivedOf({ store }: Workshop, frames: readonly string[], deliveries: readonly string[], shots: readonly string[] = []): Promise<void> {
+  for (const id of shots) await store.removeDerived('preview', id);
   for (const id of frames) {
     for (const kind of ['proxy', 'half', 'structure', 'thumbnail'] as const) await store.removeDerived(kind, id);
     for (const level of LEVELS) await store.removeDerived('level', `${id}-${level}`);
@@ -59,15 +60,15 @@ export async function deleteFrame(workshop: Workshop, { id, sha256 }: { id: stri
 
 /** Deletes a shoot with its shots, mixes and deliveries, and the files that nobody else has. */
 export async function deleteShoot(workshop: Workshop, id: string): Promise<void> {
-  const { frames, deliveries } = await workshop.database.transaction(async (manager) => {
+  const { frames, deliveries, shots } = await workshop.database.transaction(async (manager) => {
     // Whoever sorts, regroups or gathers into it waits, and then finds it gone.
     await manager.getRepository(ShootEntity).findOne({ where: { id }, lock: { mode: 'pessimistic_write' } });
     const own = await manager.getRepository(FrameEntity).find({ where: { shootId: id }, select: { id: true, sha256: true } });
     const shots = await manager.getRepository(ShotEntity).find({ where: { shootId: id }, select: { id: true } });
     const delivered = shots.length === 0 ? [] : await manager.getRepository(DeliveryEntity).find({ where: { shotId: In(shots.map((s) => s.id)) }, select: { id: true } });
     await manager.getRepository(ShootEntity).delete({ id });
-    return { frames: own, deliveries: delivered.map((d) => d.id) };
+    return { frames: own, deliveries: delivered.map((d) => d.id), shots: shots.map(({ id: shot }) => shot) };
   });
   await releaseFiles(workshop, frames.map((f) => f.sha256));
-  await removeDerivedOf(workshop, frames.map((f) => f.id), deliveries);
+  await removeDerivedOf(workshop, frames.map((f) => f.id), deliveries, shots);
 }

@@ -20,6 +20,7 @@ import { newTools } from '../picture/kernels';
 import { ALONE, type Claim } from './claims';
 import { readGathered } from './derivedFiles';
 import { ENDED_EACH_TIME, failShot, MOST_ATTEMPTS } from './failures';
+import { send } from './queues';
 import type { Workshop } from './workshop';
 
 const idsOf = (frames: readonly { readonly id: string }[]): string => frames.map((f) => f.id).sort().join();
@@ -52,7 +53,7 @@ async function withMethod(database: Workshop['database'], { shootId }: Shot, mix
 }
 
 /** Writes an automatic start as the mix of a shot that has none. */
-async function startMix({ database, store }: Workshop, shot: Shot, members: readonly Frame[], stated: readonly StatedFrame[], { proposal: first, proxies }: Awaited<ReturnType<typeof propose>>, claim: Claim): Promise<void> {
+async function startMix({ database, boss, store }: Workshop, shot: Shot, members: readonly Frame[], stated: readonly StatedFrame[], { proposal: first, proxies }: Awaited<ReturnType<typeof propose>>, claim: Claim): Promise<void> {
   const pictureOf = ({ mix, findings }: Proposal): Light => readyMix(newTools(readyBytes(mix)), mix, findings, proxies, (level, prepared) => level.picture(prepared)).result;
   const firstPicture = pictureOf(first);
   const proposal = cleanUp(first, firstPicture);
@@ -71,6 +72,7 @@ async function startMix({ database, store }: Workshop, shot: Shot, members: read
     await manager.getRepository(MixEntity).insert({ shotId: shot.id, document, position: 0, revision: still.lastRevision + 1 } as never);
     await manager.getRepository(ShotEntity).update({ id: shot.id }, { state: 'mixed', readings: readings as never, specks: specks as never });
     for (const [frame, verdict] of proposal.verdicts) await manager.getRepository(FrameEntity).update({ id: frame }, asVerdict(verdict));
+    await send(boss, 'preview', { shot: shot.id }, { within: manager });
     await announceIn(manager, { kind: 'shot', shoot: shot.shootId, shot: shot.id });
   });
 }

@@ -7,10 +7,11 @@ export interface JobData {
   readonly gather: { readonly frame: string };
   readonly sort: { readonly shoot: string };
   readonly propose: { readonly shot: string };
+  readonly preview: { readonly shot: string };
   readonly deliver: { readonly delivery: string };
 }
 export type QueueName = keyof JobData;
-export const QUEUES: readonly QueueName[] = ['gather', 'sort', 'propose', 'deliver'];
+export const QUEUES: readonly QueueName[] = ['gather', 'sort', 'propose', 'preview', 'deliver'];
 
 /** Opens the job queue in the database; `supervise` for the one process that does its housekeeping. */
 export async function openQueue(url: string, supervise: boolean): Promise<PgBoss> {

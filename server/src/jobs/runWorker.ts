@@ -7,6 +7,7 @@ import { Claims, LostJobs, type Claim } from './claims';
 import { deliverTask } from './deliverTask';
 import { handleFailure } from './failures';
 import { gatherTask } from './gatherTask';
+import { previewTask } from './previewTask';
 import { proposeTask } from './proposeTask';
 import { openQueue, QUEUES, type JobData, type QueueName } from './queues';
 import { sortTask } from './sortTask';
@@ -16,6 +17,7 @@ const TASKS: { readonly [Q in QueueName]: (workshop: Workshop, data: JobData[Q],
   gather: (workshop, { frame }, claim) => gatherTask(workshop, frame, claim),
   sort: (workshop, { shoot }, claim) => sortTask(workshop, shoot, claim),
   propose: (workshop, { shot }, claim) => proposeTask(workshop, shot, claim),
+  preview: (workshop, { shot }) => previewTask(workshop, shot),
   deliver: (workshop, { delivery }, claim) => deliverTask(workshop, delivery, claim),
 };
 

@@ -14,6 +14,8 @@ const WAITING: { readonly [Q in QueueName]: { readonly key: keyof JobData[Q] & s
       AND NOT EXISTS (SELECT FROM frames w WHERE w.shoot_id = f.shoot_id AND w.state = 'waiting') AND ${noJob('sort', 'f.shoot_id')}`,
   },
   propose: { key: 'shot', sql: `SELECT id FROM shots s WHERE state = 'sorted' AND NOT retired AND EXISTS (SELECT FROM frames f WHERE f.shot_id = s.id) AND ${noJob('propose', 's.id')}` },
+  // A picture that was never drawn small. Those that were changed since are drawn when somebody looks at the wall.
+  preview: { key: 'shot', sql: `SELECT shot_id AS id FROM mixes m WHERE NOT EXISTS (SELECT FROM shot_looks l WHERE l.shot_id = m.shot_id) AND ${noJob('preview', 'm.shot_id')}` },
   deliver: { key: 'delivery', sql: `SELECT id FROM deliveries d WHERE state IN ('waiting', 'running') AND ${noJob('deliver', 'd.id')}` },
 };
 

@@ -13,7 +13,7 @@ import { inventedReadings } from '@zaddle/core/read/inventedReadings';
 import type { Reading } from '@zaddle/core/read/readings';
 import { OrderChoice } from '../outbox/OrderChoice';
 import { useOrders } from '../outbox/orders';
-import { useDeliverMutation, useShotQuery, type Frame, type Shot, type ShotDetail } from '../store/api';
+import { useDeliverMutation, useShotQuery, type Shot, type ShotDetail } from '../store/api';
 import { dustAsked, opened, panelOpened, spotSearched, type Panel } from '../store/deskSlice';
 import { useAppDispatch, useAppSelector } from '../store/store';
 import { drawnCommand, strokeCommand } from './paint';
@@ -36,6 +36,7 @@ import { useDeskKeys } from './useDeskKeys';
 import { usePassActions } from './usePassActions';
 import { useNeighbours, useNextShot } from './useNextShot';
 import { Versions } from './Versions';
+import { WallLink } from './WallLink';
 
 /** Stages of the job, and which of them this shot has behind it. */
 function Rail({ shot, mix }: { shot: Shot; mix: MixDocument }) {
@@ -81,7 +82,7 @@ function changesNothing(mix: MixDocument, command: Command): boolean {
   return pass !== undefined && same(pass, command.changes);
 }
 
-function OpenDesk({ shot, frames, dust, edits }: { shot: Shot; frames: readonly Frame[]; dust: ShotDetail['dust']; edits: EditQueue }) {
+function OpenDesk({ shot, frames, dust, review, edits }: Pick<ShotDetail, 'shot' | 'frames' | 'dust' | 'review'> & { edits: EditQueue }) {
   const dispatch = useAppDispatch();
   const navigate = useNavigate();
   const [deliver] = useDeliverMutation();
@@ -181,6 +182,7 @@ function OpenDesk({ shot, frames, dust, edits }: { shot: Shot; frames: readonly 
     <main className={`desk ${calm ? 'calm folded' : folded ? 'folded' : ''} ${readings ? 'with-readings' : ''}`}>
       <div className="rail">
         <Link to={`/shoots/${shot.shootId}`} style={{ color: 'inherit' }}>← {shot.label}</Link>
+        <WallLink shot={shot} review={review} />
         <Rail shot={shot} mix={mix} />
         <Group className="acts" gap={6} wrap="nowrap">
           <Saving view={view} />
@@ -222,5 +224,5 @@ export function Desk() {
   if (!data) return <main className="page" />;
   if (data.shot.state === 'failed') return <main className="page"><p className="late">{data.shot.why}</p><p><Link to={`/shoots/${data.shot.shootId}`}>To its frames</Link></p></main>;
   if (!data.mix || !edits) return <main className="page"><p>This shot is still being lined up. It opens by itself when it is ready.</p></main>;
-  return <OpenDesk key={data.shot.id} shot={data.shot} frames={data.frames} dust={data.dust} edits={edits} />;
+  return <OpenDesk key={data.shot.id} shot={data.shot} frames={data.frames} dust={data.dust} review={data.review} edits={edits} />;
 }

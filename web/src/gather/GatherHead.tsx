@@ -1,5 +1,6 @@
 import { Button, Group } from '@mantine/core';
 import dayjs from 'dayjs';
+import { Link } from 'react-router';
 import { MethodForAll } from '../methods/MethodForAll';
 import { OrderChoice } from '../outbox/OrderChoice';
 import type { useOrders } from '../outbox/orders';
@@ -28,6 +29,7 @@ export function GatherHead({ choice, shoot, delivering, onStep, onAdd, onDeliver
         <Button variant="default" disabled={!shoot.canUndo} onClick={() => onStep('undo')}>Undo</Button>
         <Button variant="default" disabled={!shoot.canRedo} onClick={() => onStep('redo')}>Redo</Button>
         <Button variant="default" onClick={onAdd}>Add files</Button>
+        {mixed > 0 && <Button component={Link} to={`/shoots/${shoot.id}/wall`} variant="default">Wall</Button>}
         {all > 0 && <MethodForAll shoot={shoot.id} shots={all} />}
         <OrderChoice {...choice} />
         <Button onClick={onDeliver} disabled={!settled} loading={delivering}>Deliver {settled && mixed < all ? `${mixed} of ${all}` : `all ${all}`} shots</Button>

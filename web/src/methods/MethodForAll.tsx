@@ -10,10 +10,13 @@ interface ForAllProps {
   readonly shoot: string;
   /** Shots that it has now. */
   readonly shots: number;
+  /** Chosen ones, to which it is given instead of to all; none: all. */
+  readonly chosen?: readonly string[];
+  readonly small?: boolean;
 }
 
 /** A method for all shots of a shoot in one go, at a strength, and for those that come later; and that taken back in one go. */
-export function MethodForAll({ shoot, shots }: ForAllProps) {
+export function MethodForAll({ shoot, shots, chosen: only = [], small = false }: ForAllProps) {
   const { data: methods = [] } = useMethodsQuery();
   const giving = useGiving(shoot);
   const [id, setId] = useState('');
@@ -22,7 +25,7 @@ export function MethodForAll({ shoot, shots }: ForAllProps) {
   const chosen = methods.find((kept) => kept.id === id) ?? methods[0];
   return (
     <Popover position="bottom-end" withinPortal trapFocus>
-      <Popover.Target><Button variant="default">{giving.last ? `Method: ${giving.last.name}` : 'Method…'}</Button></Popover.Target>
+      <Popover.Target><Button variant="default" size={small ? 'compact-sm' : 'sm'}>{giving.last ? `Method: ${giving.last.name}` : 'Method…'}</Button></Popover.Target>
       <Popover.Dropdown className="method-for-all">
         <Told {...giving} />
         {chosen ? (
@@ -31,7 +34,7 @@ export function MethodForAll({ shoot, shots }: ForAllProps) {
             <p className="soft">{chosen.method.what}</p>
             <Slide label="Strength" value={strength} min={0} max={1} step={0.01} rest={1} show={percent} onChange={setStrength} />
             <label className="check"><input type="checkbox" checked={later} onChange={(e) => setLater(e.currentTarget.checked)} /> Also shots that come later</label>
-            <div className="tools one"><button disabled={giving.busy} onClick={() => giving.give({ method: chosen.method, strength, off: [] }, 'all', later)}>{giving.busy ? 'Giving…' : `Give to all ${shotsWords(shots)}`}</button></div>
+            <div className="tools one"><button disabled={giving.busy} onClick={() => giving.give({ method: chosen.method, strength, off: [] }, only.length > 0 ? only : 'all', later)}>{giving.busy ? 'Giving…' : only.length > 0 ? `Give to ${shotsWords(only.length)}` : `Give to all ${shotsWords(shots)}`}</button></div>
           </>
         ) : <p className="soft">No method is kept. Keep one at the desk, from a shot that you like.</p>}
       </Popover.Dropdown>

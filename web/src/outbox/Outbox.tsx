@@ -39,7 +39,7 @@ export function Outbox() {
               <tr key={d.id} data-state={d.state}>
                 <td><strong>{d.name}</strong></td>
                 <td>{dayjs(d.createdAt).format('ddd HH:mm:ss')}</td>
-                <td className="soft">JPEG {d.quality}, {ORDER_WORDS[d.order].what}, sRGB</td>
+                <td className="soft">{ORDER_WORDS[d.order].what}{d.name.endsWith('.jpg') ? `, quality ${d.quality}` : ''}</td>
                 <td>{size(d.bytes)}</td>
                 <td><State delivery={d} /></td>
                 <td><button className="quiet" aria-label={`Delete ${d.name}`} onClick={() => ask({ title: `Delete ${d.name}?`, act: 'Delete', text: 'The delivered picture goes; the shot and its mix stay, and can be delivered again.', onYes: () => void remove(d.id) })}>Delete…</button></td>

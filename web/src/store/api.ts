@@ -3,6 +3,7 @@ import type { Speck } from '@zaddle/core/read/findSpecks';
 import type { CellState } from '@zaddle/core/read/setQuality';
 import type { Start } from '@zaddle/core/propose/starts';
 import type { Reading } from '@zaddle/core/read/readings';
+import type { SetReading } from '@zaddle/core/set/setReadings';
 import type { GroupingCommand } from '@zaddle/core/intake/regroup';
 import type { FrameFacts, Role } from '@zaddle/core/intake/frameFacts';
 import type { MethodChoice } from '@zaddle/core/method/placeMethod';
@@ -61,6 +62,8 @@ export interface ShotDetail {
   readonly shot: Shot;
   readonly frames: readonly Frame[];
   readonly mix: MixState | null;
+  /** What somebody thinks of its picture. */
+  readonly review: { readonly state: ReviewState; readonly note: string } | null;
   /** Dust on the sensor, told by other shots of the visit: middle and radius, longer sides of the reference. */
   readonly dust: readonly Speck[];
 }
@@ -133,10 +136,41 @@ export interface GivenMethod {
   readonly failed: readonly { readonly shot: string; readonly label: string; readonly why: string }[];
 }
 
+/** What somebody thinks of a shot's picture. */
+export type ReviewState = 'approved' | 'sent back' | 'later';
+export interface WallShot {
+  readonly id: string;
+  readonly label: string;
+  /** The room that its label names; null: none. */
+  readonly room: string | null;
+  readonly state: Shot['state'];
+  readonly why: string;
+  readonly reference: string | null;
+  /** Of its mix, and of the one that its picture shows; null: there is none. */
+  readonly revision: number | null;
+  readonly preview: number | null;
+  readonly drawing: boolean;
+  readonly touched: boolean;
+  readonly review: { readonly state: ReviewState; readonly note: string; readonly changedSince: boolean } | null;
+  /** What is not good about it, and in what it differs from the others. */
+  readonly readings: readonly Pick<Reading, 'kind' | 'state' | 'text'>[];
+  readonly set: readonly SetReading[];
+  /** How much a hand would gain it. */
+  readonly gain: number;
+}
+/** All pictures of a shoot, in the order of the tour. */
+export interface Wall {
+  readonly name: string;
+  readonly dueAt: string | null;
+  readonly shots: readonly WallShot[];
+  /** When pictures were brought together last, and of how many. */
+  readonly last: { readonly id: string; readonly shots: number } | null;
+}
+
 /** The server's REST interface. Events from the server invalidate what they touch (`useServerEvents`). */
 export const api = createApi({
   baseQuery: fetchBaseQuery({ baseUrl: '/api', headers: { 'X-Requested-With': 'zaddle' } }),
-  tagTypes: ['Shoots', 'Shoot', 'Shot', 'Deliveries', 'Live', 'Lens', 'Versions', 'History', 'Starts', 'Methods', 'ShootMethod'],
+  tagTypes: ['Shoots', 'Shoot', 'Shot', 'Deliveries', 'Live', 'Lens', 'Versions', 'History', 'Starts', 'Methods', 'ShootMethod', 'Wall'],
   endpoints: (build) => ({
     shoots: build.query<ShootSummary[], void>({ query: () => 'shoots', providesTags: ['Shoots'] }),
     shoot: build.query<ShootDetail, string>({ query: (id) => `shoots/${id}`, providesTags: ['Shoot'] }),
@@ -175,6 +209,19 @@ export const api = createApi({
     shootMethod: build.query<ShootMethod, string>({ query: (shoot) => `shoots/${shoot}/method`, providesTags: ['ShootMethod'] }),
     giveMethod: build.mutation<GivenMethod, { shoot: string; method: Method; strength: number; off: readonly PartName[]; shots: 'all' | readonly string[]; later: boolean }>({ query: ({ shoot, ...body }) => ({ url: `shoots/${shoot}/method`, method: 'POST', body }), invalidatesTags: ['Shot', 'History', 'ShootMethod'] }),
     takeMethodBack: build.mutation<{ back: number; tuned: number; left: number }, string>({ query: (run) => ({ url: `method-runs/${run}/back`, method: 'POST' }), invalidatesTags: ['Shot', 'History', 'ShootMethod'] }),
+    wall: build.query<Wall, string>({ query: (shoot) => `shoots/${shoot}/wall`, providesTags: ['Wall'] }),
+    reviewShot: build.mutation<void, { shoot: string; shot: string; state: ReviewState | null; note: string; revision: number }>({
+      query: ({ shot, state, note, revision }) => ({ url: `shots/${shot}/review`, method: 'PUT', body: { state, note, revision } }),
+      onQueryStarted: (asked, { dispatch, queryFulfilled }) => reviewAtOnce(asked, dispatch as never, queryFulfilled),
+      invalidatesTags: ['Wall', 'Shot'],
+    }),
+    tour: build.mutation<void, { shoot: string; shots: readonly string[] }>({
+      query: ({ shoot, shots }) => ({ url: `shoots/${shoot}/tour`, method: 'PUT', body: { shots } }),
+      onQueryStarted: ({ shoot, shots }, { dispatch }) => void dispatch(tourAtOnce(shoot, shots)),
+      invalidatesTags: ['Wall'],
+    }),
+    bringTogether: build.mutation<{ changed: number; alike: number; left: readonly { label: string; why: string }[] }, { shoot: string; shots: 'all' | readonly string[]; light: boolean; colour: boolean; strength: number }>({ query: ({ shoot, ...body }) => ({ url: `shoots/${shoot}/together`, method: 'POST', body }), invalidatesTags: ['Wall', 'Shot', 'History'] }),
+    takeTogetherBack: build.mutation<{ back: number; left: number }, string>({ query: (run) => ({ url: `set-runs/${run}/back`, method: 'POST' }), invalidatesTags: ['Wall', 'Shot', 'History'] }),
     labels: build.query<string[], string>({ query: (shoot) => `shoots/${shoot}/labels`, providesTags: ['Shoot'] }),
     live: build.query<LiveView, void>({ query: () => 'live', providesTags: ['Live'] }),
     deliveries: build.query<Delivery[], void>({ query: () => 'deliveries', providesTags: ['Deliveries'] }),
@@ -184,10 +231,24 @@ export const api = createApi({
   }),
 });
 
+/** What is thought of a picture shows before the server has answered; where it does not take it, as it was. */
+async function reviewAtOnce({ shoot, shot: id, state, note }: { shoot: string; shot: string; state: ReviewState | null; note: string }, dispatch: (action: unknown) => { undo: () => void }, answer: Promise<unknown>): Promise<void> {
+  const patch = dispatch(api.util.updateQueryData('wall', shoot, (draft) => {
+    const shot = draft.shots.find((each) => each.id === id);
+    if (shot) (shot as { review: WallShot['review'] }).review = state && { state, note, changedSince: false };
+  }));
+  await answer.catch(() => patch.undo());
+}
+/** So does the order of the tour. */
+const tourAtOnce = (shoot: string, ids: readonly string[]) =>
+  api.util.updateQueryData('wall', shoot, (draft) => {
+    (draft.shots as WallShot[]).sort((a, b) => ids.indexOf(a.id) - ids.indexOf(b.id));
+  });
+
 /** A mark shows before the server has answered. */
 const markAtOnce = (shoot: string, frames: readonly string[], marked: boolean) =>
   api.util.updateQueryData('shoot', shoot, (draft) => {
     for (const frame of draft.frames as { id: string; marked: boolean }[]) if (frames.includes(frame.id)) frame.marked = marked;
   });
 
-export const { useMethodsQuery, useAddMethodMutation, useUpdateMethodMutation, useDeleteMethodMutation, useOrderMethodsMutation, useMethodPartsQuery, useShootMethodQuery, useGiveMethodMutation, useTakeMethodBackMutation, useStartsQuery, useLetStayMutation, useChooseStartMutation, useShootsQuery, useShootQuery, useAddShootMutation, useLabelShotMutation, useRegroupMutation, useRegroupStepMutation, useMarkMutation, useWantFileMutation, useProposeAnewMutation, useShotQuery, useDeleteShootMutation, useDeleteFrameMutation, useDeleteDeliveryMutation, useVersionsQuery, useVersionQuery, useHistoryQuery, useKeepVersionMutation, useDeleteVersionMutation, useRenameVersionMutation, useLensQuery, useKeepLensMutation, useLabelsQuery, useLiveQuery, useDeliveriesQuery, useDeliverMutation, useDeliverAgainMutation, useRetryMutation } = api;
+export const { useWallQuery, useReviewShotMutation, useTourMutation, useBringTogetherMutation, useTakeTogetherBackMutation, useMethodsQuery, useAddMethodMutation, useUpdateMethodMutation, useDeleteMethodMutation, useOrderMethodsMutation, useMethodPartsQuery, useShootMethodQuery, useGiveMethodMutation, useTakeMethodBackMutation, useStartsQuery, useLetStayMutation, useChooseStartMutation, useShootsQuery, useShootQuery, useAddShootMutation, useLabelShotMutation, useRegroupMutation, useRegroupStepMutation, useMarkMutation, useWantFileMutation, useProposeAnewMutation, useShotQuery, useDeleteShootMutation, useDeleteFrameMutation, useDeleteDeliveryMutation, useVersionsQuery, useVersionQuery, useHistoryQuery, useKeepVersionMutation, useDeleteVersionMutation, useRenameVersionMutation, useLensQuery, useKeepLensMutation, useLabelsQuery, useLiveQuery, useDeliveriesQuery, useDeliverMutation, useDeliverAgainMutation, useRetryMutation } = api;

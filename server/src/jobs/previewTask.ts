@@ -1,0 +1,59 @@
+import sharp from 'sharp';
+import { readyBytes, readyMix } from '@zaddle/core/graph/readyMix';
+import type { Pixels } from '@zaddle/core/image/plane';
+import { shrunkSize } from '@zaddle/core/image/shrink';
+import { toldStance } from '@zaddle/core/read/leaningReading';
+import { lookOf, type Look } from '@zaddle/core/set/lookOf';
+import { readTrusted, type MixDocument } from '@zaddle/document';
+import { In } from 'typeorm';
+import { announce } from '../data/events';
+import { FrameEntity, MixEntity, ShotEntity, ShotLookEntity } from '../data/entities';
+import { unpackPixels } from '../data/proxyFile';
+import { foundOf } from '../found/foundStore';
+import { FrameShelf, shelfBytes } from '../picture/frameShelf';
+import { newTools } from '../picture/kernels';
+import { finishedPicture, renderingOf } from '../picture/rendering';
+import { framesToRender, healedScratch, renderScratch } from '../picture/renderPicture';
+import { readGathered } from './derivedFiles';
+import type { Workshop } from './workshop';
+
+/** Longer side of the pictures on the wall, pixels: large enough to fill a window. */
+export const PREVIEW_SIDE = 1200;
+const QUALITY = 86;
+/** Times that drawing one picture is begun. What ends its process each time is left undrawn. */
+export const MOST_TRIES = 3;
+
+async function draw(workshop: Workshop, shotId: string, mix: MixDocument): Promise<{ picture: Pixels; look: Look }> {
+  const { database, store } = workshop;
+  const shot = await database.getRepository(ShotEntity).findOneByOrFail({ id: shotId });
+  const members = await database.getRepository(FrameEntity).findBy({ id: In(Object.keys(mix.frames)) });
+  const proxies = new Map<string, Pixels>();
+  for (const frame of members) proxies.set(frame.id, await readGathered(workshop, 'proxy', frame.id, unpackPixels));
+  const { found } = await foundOf(store, shotId, mix);
+  const stance = toldStance(shot.readings);
+  const { prepared, result: look } = readyMix(newTools(readyBytes(mix)), mix, found, proxies, (level, ready) => lookOf(level, ready, stance));
+  const size = shrunkSize(mix.width, mix.height, PREVIEW_SIDE);
+  const ids = framesToRender(prepared);
+  const pixels = ids.map((id) => proxies.get(id)!);
+  const shelf = new FrameShelf(pixels.reduce((sum, { width, height }) => sum + shelfBytes(width, height, false), 0), renderScratch(size.width, size.height, ids.length, 'encoded') + healedScratch(prepared, size.width, ids.length));
+  ids.forEach((id, k) => shelf.place(id, pixels[k]));
+  return { picture: await finishedPicture(renderingOf(prepared, shelf, size)), look };
+}
+
+/** Draws a shot's picture as it stands small, from its proxies, and measures what it looks like. Does nothing where that is there already. */
+export async function previewTask(workshop: Workshop, id: string): Promise<void> {
+  const { database, store } = workshop;
+  const mix = await database.getRepository(MixEntity).findOneBy({ shotId: id });
+  if (!mix) return;
+  const looks = database.getRepository(ShotLookEntity);
+  const last = await looks.findOneBy({ shotId: id });
+  if (last?.revision === mix.revision) return;
+  const attempts = last?.tried === mix.revision ? last.attempts + 1 : 1;
+  if (attempts > MOST_TRIES) return;
+  await looks.upsert({ shotId: id, tried: mix.revision, attempts, revision: last?.revision ?? null, look: (last?.look ?? null) as never }, ['shotId']);
+  const { picture, look } = await draw(workshop, id, readTrusted(mix.document));
+  await store.putDerived('preview', id, await sharp(picture.data as Uint8Array, { raw: { width: picture.width, height: picture.height, channels: 3 } }).jpeg({ quality: QUALITY }).toBuffer());
+  await looks.update({ shotId: id }, { revision: mix.revision, look: look as never });
+  const shot = await database.getRepository(ShotEntity).findOneBy({ id });
+  if (shot) await announce(database, { kind: 'wall', shoot: shot.shootId });
+}
