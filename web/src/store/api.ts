@@ -212,7 +212,6 @@ export const api = createApi({
     wall: build.query<Wall, string>({ query: (shoot) => `shoots/${shoot}/wall`, providesTags: ['Wall'] }),
     reviewShot: build.mutation<void, { shoot: string; shot: string; state: ReviewState | null; note: string; revision: number }>({
       query: ({ shot, state, note, revision }) => ({ url: `shots/${shot}/review`, method: 'PUT', body: { state, note, revision } }),
-      onQueryStarted: (asked, { dispatch, queryFulfilled }) => reviewAtOnce(asked, dispatch as never, queryFulfilled),
       invalidatesTags: ['Wall', 'Shot'],
     }),
     tour: build.mutation<void, { shoot: string; shots: readonly string[] }>({
@@ -231,15 +230,7 @@ export const api = createApi({
   }),
 });
 
-/** What is thought of a picture shows before the server has answered; where it does not take it, as it was. */
-async function reviewAtOnce({ shoot, shot: id, state, note }: { shoot: string; shot: string; state: ReviewState | null; note: string }, dispatch: (action: unknown) => { undo: () => void }, answer: Promise<unknown>): Promise<void> {
-  const patch = dispatch(api.util.updateQueryData('wall', shoot, (draft) => {
-    const shot = draft.shots.find((each) => each.id === id);
-    if (shot) (shot as { review: WallShot['review'] }).review = state && { state, note, changedSince: false };
-  }));
-  await answer.catch(() => patch.undo());
-}
-/** So does the order of the tour. */
+/** The order of the tour shows before the server has answered. */
 const tourAtOnce = (shoot: string, ids: readonly string[]) =>
   api.util.updateQueryData('wall', shoot, (draft) => {
     (draft.shots as WallShot[]).sort((a, b) => ids.indexOf(a.id) - ids.indexOf(b.id));

@@ -34,7 +34,7 @@ export function Together({ shoot, last, chosen, differing, opened, onOpened }: T
   };
   const takeBack = (): void => void back(last!.id).unwrap().then(({ back: undone, left }) => notifications.show({ message: `Taken back from ${shotsWords(undone)}${left > 0 ? `; ${shotsWords(left)} had been changed since and stay` : ''}.` }), failed);
   return (
-    <Popover position="bottom-end" withinPortal trapFocus opened={opened} onChange={onOpened}>
+    <Popover position="bottom-end" width={340} withinPortal trapFocus opened={opened} onChange={onOpened}>
       <Popover.Target><Button variant="default" size="compact-sm" onClick={() => onOpened(!opened)}>Bring together{differing > 0 ? ` (${differing})` : ''}…</Button></Popover.Target>
       <Popover.Dropdown className="method-for-all">
         <p>Shots of one room are brought to what they have in common, each by its own Tone pass; how light falls in each stays. A shot alone in its room takes the level of the shoot, and keeps its colour.</p>

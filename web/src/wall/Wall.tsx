@@ -2,11 +2,12 @@ import { DndContext, PointerSensor, useSensor, useSensors, type DragEndEvent } f
 import { useEffect, useRef, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import { failed } from '../frame/failed';
-import { useReviewShotMutation, useTourMutation, useWallQuery, type ReviewState, type Wall as WallData, type WallShot } from '../store/api';
+import { useTourMutation, useWallQuery, type ReviewState, type Wall as WallData, type WallShot } from '../store/api';
 import { beforeShown, chosenCleared, MOST_COMPARED, pictureChosen, pictureReached, viewTaken, wallEntered, wallOrdered, wallSized, WIDTHS } from '../store/wallSlice';
 import { useAppDispatch, useAppSelector } from '../store/store';
 import { arranged, movedTo, stepped } from './arrange';
 import { SendBack } from './SendBack';
+import { useReviews } from './useReviews';
 import { useWallKeys } from './useWallKeys';
 import { WallCard } from './WallCard';
 import { WallHead } from './WallHead';
@@ -15,11 +16,12 @@ import { WallLarge } from './WallLarge';
 const GAP = 14;
 const NEXT_ORDER = { tour: 'room', room: 'gain', gain: 'tour' } as const;
 
-function Loaded({ shoot, wall }: { shoot: string; wall: WallData }) {
+function Loaded({ shoot, wall: told }: { shoot: string; wall: WallData }) {
   const dispatch = useAppDispatch();
   const navigate = useNavigate();
   const { current: reached, chosen, order, size, view, before } = useAppSelector((s) => s.wall);
-  const [review] = useReviewShotMutation();
+  const { shots: judged, judge: say } = useReviews(shoot, told.shots);
+  const wall = { ...told, shots: judged };
   const [tour] = useTourMutation();
   const [together, setTogether] = useState(false);
   const [sending, setSending] = useState<WallShot | null>(null);
@@ -37,8 +39,7 @@ function Loaded({ shoot, wall }: { shoot: string; wall: WallData }) {
     if (next !== ids) void tour({ shoot, shots: next }).unwrap().catch(failed);
   };
   const judge = (shot: WallShot, state: ReviewState | null, note = ''): void => {
-    if (shot.revision === null) return;
-    void review({ shoot, shot: shot.id, state, note, revision: shot.revision }).unwrap().catch(failed);
+    say(shot, state, note);
     // On to the next: who looks through a set goes one way.
     if (state !== null && view !== 'several') reach(stepped(groups, shot.id, 1, [1, 0]));
   };

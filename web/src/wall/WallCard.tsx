@@ -31,19 +31,19 @@ export function WallCard({ shot, current, chosen, before, movable, onReach, onOp
   const review = reviewWords(shot);
   const ref = (element: HTMLElement | null): void => { own.current = element; dropRef(element); dragRef(element); };
   return (
-    <figure ref={ref} {...listeners} role="option" aria-selected={current} aria-label={`${shot.label}${review ? `, ${review}` : ''}`} data-chosen={chosen} data-over={isOver} className="wall-card" style={{ opacity: isDragging ? 0.4 : 1 }}
+    <div ref={ref} {...listeners} role="option" aria-selected={current} aria-label={`${shot.label}${review ? `, ${review}` : ''}`} data-chosen={chosen} data-over={isOver} className="wall-card" style={{ opacity: isDragging ? 0.4 : 1 }}
       onClick={(event) => onReach(event.shiftKey || event.ctrlKey || event.metaKey)} onDoubleClick={onOpen}>
       <div className="face">
         {url ? <img src={url} alt="" draggable={false} /> : <span>{shot.state === 'failed' ? shot.why : 'Not lined up yet'}</span>}
         {shot.drawing && <i>{shot.preview === null ? 'Being drawn' : 'Being drawn anew'}</i>}
         {before && <i>As shot</i>}
       </div>
-      <figcaption>
+      <div className="caption">
         <b>{shot.label}</b>
         {review && <span className={`verdict ${shot.review!.changedSince ? 'changed' : shot.review!.state.replace(' ', '-')}`}>{review}</span>}
         {shot.review?.note && <q>{shot.review.note}</q>}
         {says.length > 0 && <span className="says" title={says.join('\n')}>{says[0]}{says.length > 1 ? ` · ${says.length - 1} more` : ''}</span>}
-      </figcaption>
-    </figure>
+      </div>
+    </div>
   );
 }

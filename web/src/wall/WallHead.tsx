@@ -1,6 +1,6 @@
 import { Button, Group } from '@mantine/core';
 import dayjs from 'dayjs';
-import { useState } from 'react';
+import type { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { failed } from '../frame/failed';
 import { MethodForAll } from '../methods/MethodForAll';

@@ -1,0 +1,2 @@
+import base from './playwright.config';
+export default { ...base, globalSetup: undefined };

@@ -1,0 +1,41 @@
+import { useEffect, useState } from 'react';
+import { failed } from '../frame/failed';
+import { useReviewShotMutation, type ReviewState, type WallShot } from '../store/api';
+
+/** What was just thought of a picture, until the server's list says so, too. */
+interface Pending {
+  readonly state: ReviewState | null;
+  readonly note: string;
+}
+
+/** Milliseconds after which what somebody else said meanwhile counts, once the server has answered. */
+const SETTLED = 3000;
+
+const agrees = ({ review }: WallShot, { state, note }: Pending): boolean => (state === null ? review === null : review?.state === state && review.note === note && !review.changedSince);
+
+/**
+ * Judging pictures: what is judged shows at once and stays, though a list that was asked for before may come in after it.
+ * @returns the shots with that, and what judges one
+ */
+export function useReviews(shoot: string, shots: readonly WallShot[]): { readonly shots: readonly WallShot[]; readonly judge: (shot: WallShot, state: ReviewState | null, note?: string) => void } {
+  const [send] = useReviewShotMutation();
+  const [pending, setPending] = useState<ReadonlyMap<string, Pending>>(new Map());
+  const drop = (id: string, what: Pending): void => setPending((all) => (all.get(id) === what ? new Map([...all].filter(([key]) => key !== id)) : all));
+  useEffect(() => {
+    for (const [id, what] of pending) {
+      const shot = shots.find((each) => each.id === id);
+      if (!shot || agrees(shot, what)) drop(id, what);
+    }
+  }, [shots, pending]);
+  const judge = (shot: WallShot, state: ReviewState | null, note = ''): void => {
+    if (shot.revision === null) return;
+    const what: Pending = { state, note };
+    setPending((all) => new Map(all).set(shot.id, what));
+    void send({ shoot, shot: shot.id, state, note, revision: shot.revision }).unwrap().then(() => { setTimeout(() => drop(shot.id, what), SETTLED); }, (error: unknown) => { drop(shot.id, what); failed(error); });
+  };
+  const shown = shots.map((shot): WallShot => {
+    const what = pending.get(shot.id);
+    return what ? { ...shot, review: what.state && { state: what.state, note: what.note, changedSince: false } } : shot;
+  });
+  return { shots: shown, judge };
+}
