@@ -152,3 +152,42 @@ test('sharpening at 1:1: edges become steeper, plain walls stay; where it takes 
   await settled(page);
   expect((await screenPixels(page)).data.equals(usual.data)).toBe(true);
 });
+
+test('local contrast and a veil: more of what surfaces have, darks back, white kept; delivered as seen, also as 16-bit master and as layers', async ({ page }) => {
+  await open(page);
+  await addTone(page);
+  const first = await canvasPixels(page);
+  /** Spread of brightness over a place. */
+  const spread = ({ width, data }: Raster, x0: number, y0: number, size: number): number => {
+    let [sum, square] = [0, 0];
+    for (let y = y0; y < y0 + size; y++) for (let x = x0; x < x0 + size; x++) { const v = data[(y * width + x) * (data.length / (width * 1000)) + 1]; sum += v; square += v * v; }
+    return Math.sqrt(square / size ** 2 - (sum / size ** 2) ** 2);
+  };
+  const drag = async (label: string, steps: number): Promise<void> => {
+    await page.getByRole('slider', { name: label, exact: true }).focus();
+    for (let k = 0; k < steps; k++) await page.keyboard.press('ArrowRight');
+    await settled(page);
+    await saved(page);
+  };
+  await drag('Local contrast', 80);
+  const crisp = await canvasPixels(page);
+  // The table with what stands on it.
+  expect(spread(crisp, 700, 660, 240)).toBeGreaterThan(1.04 * spread(first, 700, 660, 240));
+  expect((await mixNow(page)).passes.at(-1)).toMatchObject({ localContrast: 0.8 });
+  await drag('Veil', 60);
+  const cleared = await canvasPixels(page);
+  const lowest = ({ data }: Raster): number => { const sorted = Array.from({ length: data.length / 400 }, (_, k) => data[k * 400 + 1]).sort((a, b) => a - b); return sorted[Math.floor(sorted.length * 0.02)]; };
+  expect(lowest(cleared)).toBeLessThanOrEqual(lowest(crisp));
+  const seen = await screenPixels(page);
+  const file = sharp(await delivered(page.request, shot));
+  const small = await file.resize(seen.width, seen.height, { fit: 'fill', kernel: 'lanczos3' }).removeAlpha().raw().toBuffer();
+  let [off, count] = [0, 0];
+  for (let i = 0; i < small.length; i += 7, count++) off += Math.abs(small[i] - seen.data[i]);
+  expect(off / count).toBeLessThan(2.5);
+  const { ids } = (await (await page.request.post(address('/api/deliveries'), { headers: { 'x-requested-with': 'e2e' }, data: { shots: [shot], orders: ['master', 'layers'] } })).json()) as { ids: string[] };
+  await expect.poll(async () => ((await (await page.request.get(address('/api/deliveries'))).json()) as { id: string; state: string }[]).filter((d) => ids.includes(d.id)).map(({ state }) => state), { timeout: 200_000 }).toEqual(['done', 'done']);
+  const [master, layers] = await Promise.all(ids.map(async (id) => page.request.get(address(`/api/deliveries/${id}/file`))));
+  expect([master.headers()['content-type'], layers.headers()['content-type']]).toEqual(['image/tiff', 'image/openraster']);
+  expect(await sharp(await master.body()).metadata()).toMatchObject({ depth: 'ushort', width: (await file.metadata()).width });
+  expect((await layers.body()).subarray(30, 54).toString()).toBe('mimetypeimage/openraster');
+});

@@ -116,3 +116,17 @@ test('one that differs is told, all are brought together in one go, and back; wh
   const sent = (await (await page.request.get(address('/api/deliveries'))).json()) as { shotId: string }[];
   expect(sent.map(({ shotId }) => shotId).filter((id) => shots.includes(id))).toEqual([shots[1]]);
 });
+
+test('rooms are named where a picture is large, and pictures of a room lie together', async ({ page }) => {
+  await open(page);
+  await picture(page, 'Mill 3').click();
+  await page.keyboard.press('Enter');
+  const label = page.getByRole('region', { name: 'Mill 3, large' }).getByRole('combobox', { name: 'Room' });
+  await label.fill('Net loft');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('region', { name: 'Net loft, large' })).toBeVisible();
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('s');
+  await expect(page.getByRole('listbox', { name: 'Mill' }).getByRole('option')).toHaveCount(2);
+  await expect(page.getByRole('listbox', { name: 'Net loft' }).getByRole('option')).toHaveCount(1);
+});

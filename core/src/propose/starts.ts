@@ -1,4 +1,4 @@
-import type { Command, Pass, PassChanges } from '@zaddle/document';
+import { ADJUST_LEFT_OUT, type Command, type Pass, type PassChanges } from '@zaddle/document';
 
 /** Ways to begin with a shot: how evenly it is lit, and how its tones are laid out. */
 export const STARTS = ['even', 'stood', 'airy', 'deep'] as const;
@@ -13,25 +13,25 @@ interface StartSettings {
   readonly fall: { readonly brightness: number; readonly colour: number };
   /** How much of the light's own play of colours over paint is evened out. */
   readonly evenness: number;
-  readonly finish: { readonly exposure: number; readonly contrast: number; readonly highlights: number; readonly shadows: number; readonly saturation: number };
+  readonly finish: { readonly exposure: number; readonly contrast: number; readonly highlights: number; readonly shadows: number; readonly saturation: number; readonly localContrast: number };
 }
 
 const SETTINGS: Readonly<Record<Start, StartSettings>> = {
   even: {
     label: 'Even', what: 'flash opens the room, light still falls as it did',
-    fall: { brightness: 0.6, colour: 0.1 }, evenness: 0.85, finish: { exposure: 0, contrast: 1.14, highlights: -0.55, shadows: 0.35, saturation: 1.04 },
+    fall: { brightness: 0.6, colour: 0.1 }, evenness: 0.85, finish: { exposure: 0, contrast: 1.14, highlights: -0.55, shadows: 0.35, saturation: 1.04, localContrast: 0.35 },
   },
   stood: {
     label: 'As it stood', what: 'the light of the room itself, warm lamps, darker corners',
-    fall: { brightness: 0.92, colour: 0.3 }, evenness: 0.3, finish: { exposure: 0.05, contrast: 1.1, highlights: -0.45, shadows: 0.12, saturation: 1.02 },
+    fall: { brightness: 0.92, colour: 0.3 }, evenness: 0.3, finish: { exposure: 0.05, contrast: 1.1, highlights: -0.45, shadows: 0.12, saturation: 1.02, localContrast: 0.25 },
   },
   airy: {
     label: 'Airy', what: 'bright and soft, open shadows',
-    fall: { brightness: 0.4, colour: 0.05 }, evenness: 0.9, finish: { exposure: 0.28, contrast: 1.04, highlights: -0.7, shadows: 0.6, saturation: 1 },
+    fall: { brightness: 0.4, colour: 0.05 }, evenness: 0.9, finish: { exposure: 0.28, contrast: 1.04, highlights: -0.7, shadows: 0.6, saturation: 1, localContrast: 0.25 },
   },
   deep: {
     label: 'Deep', what: 'fuller tones and colour, so that the view stands out',
-    fall: { brightness: 0.7, colour: 0.12 }, evenness: 0.7, finish: { exposure: -0.22, contrast: 1.24, highlights: -0.5, shadows: 0.25, saturation: 1.1 },
+    fall: { brightness: 0.7, colour: 0.12 }, evenness: 0.7, finish: { exposure: -0.22, contrast: 1.24, highlights: -0.5, shadows: 0.25, saturation: 1.1, localContrast: 0.45 },
   },
 };
 
@@ -67,7 +67,9 @@ export function startCommand(passes: readonly Pass[], start: Start): Command | n
 
 /** The start that passes have the settings of; null: somebody went on from there, or its passes are gone. */
 export function startOf(passes: readonly Pass[]): Start | null {
-  const has = (pass: Pass, changes: PassChanges): boolean => Object.entries(changes).every(([key, value]) => (pass as unknown as Record<string, unknown>)[key] === value);
+  // Passes that were proposed before there was a setting do not have it.
+  const is = (now: unknown, value: unknown, key: string): boolean => now === value || (now === undefined && key in ADJUST_LEFT_OUT);
+  const has = (pass: Pass, changes: PassChanges): boolean => Object.entries(changes).every(([key, value]) => is((pass as unknown as Record<string, unknown>)[key], value, key));
   const from = passes.filter((pass) => asked(pass, FIRST_START));
   return from.length === 0 ? null : STARTS.find((start) => from.every((pass) => has(pass, asked(pass, start)!))) ?? null;
 }

@@ -24,13 +24,16 @@ export function leaning(mix: Mix, plumb: NonNullable<StanceFound['plumb']>, foca
   }) as [number, number];
 }
 
+/** How good it is that edges lean by so many degrees. */
+export const leaningState = (degrees: number): Reading['state'] => grade(degrees, CHECK, BAD);
+
 /** How far what is plumb in the room leans in the picture as it stands; null where too little is plumb to tell. */
 export function leaningReading(mix: Mix, stance: ToldStance): Reading | null {
   const { plumb, verticals, focal } = stance;
   if (!plumb) return null;
   const [left, right] = leaning(mix, plumb, focal);
   const value = Math.max(Math.abs(left), Math.abs(right));
-  const state = grade(value, CHECK, BAD);
+  const state = leaningState(value);
   const both = (left + right) / 2;
   const words = Math.abs(both) > Math.abs(left - right) / 2 ? `lean ${both > 0 ? 'right' : 'left'}` : left > right ? 'meet above' : 'spread upwards';
   const text = state === 'good' ? `Vertical edges stand plumb: ${verticals} agree.` : `Vertical edges ${words}: straighten the picture (Shift + f), or let a trace stay.`;

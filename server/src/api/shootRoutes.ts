@@ -22,12 +22,14 @@ function inReach(value: string, helpers: Joi.CustomHelpers): string | Joi.ErrorR
 const SUMMARIES = `
   SELECT s.id, s.name, s.address, s.due_at AS "dueAt", s.created_at AS "createdAt", s.live, s.grouping_position AS "groupingPosition",
     json_build_object('waiting', coalesce(f.waiting, 0), 'gathered', coalesce(f.gathered, 0), 'rejected', coalesce(f.rejected, 0)) AS frames,
-    coalesce(t.shots, 0) AS shots, coalesce(t.mixed, 0) AS mixed, coalesce(t.delivered, 0) AS delivered, f.cover
+    coalesce(t.shots, 0) AS shots, coalesce(t.mixed, 0) AS mixed, coalesce(t.delivered, 0) AS delivered, coalesce(t.approved, 0) AS approved, coalesce(t."sentBack", 0) AS "sentBack", f.cover
   FROM shoots s
   LEFT JOIN (SELECT shoot_id, count(*) FILTER (WHERE state = 'waiting')::int AS waiting, count(*) FILTER (WHERE state = 'gathered')::int AS gathered, count(*) FILTER (WHERE state = 'rejected')::int AS rejected,
       (array_agg(id ORDER BY name) FILTER (WHERE state = 'gathered' AND used))[1] AS cover FROM frames GROUP BY shoot_id) f ON f.shoot_id = s.id
   LEFT JOIN (SELECT shoot_id, count(*)::int AS shots, count(*) FILTER (WHERE state = 'mixed')::int AS mixed,
-      count(*) FILTER (WHERE EXISTS (SELECT FROM deliveries d WHERE d.shot_id = shots.id AND d.state = 'done'))::int AS delivered FROM shots WHERE NOT retired GROUP BY shoot_id) t ON t.shoot_id = s.id
+      count(*) FILTER (WHERE EXISTS (SELECT FROM deliveries d WHERE d.shot_id = shots.id AND d.state = 'done'))::int AS delivered,
+      count(*) FILTER (WHERE EXISTS (SELECT FROM reviews r JOIN mixes m USING (shot_id) WHERE r.shot_id = shots.id AND r.state = 'approved' AND r.revision = m.revision))::int AS approved,
+      count(*) FILTER (WHERE EXISTS (SELECT FROM reviews r WHERE r.shot_id = shots.id AND r.state = 'sent back'))::int AS "sentBack" FROM shots WHERE NOT retired GROUP BY shoot_id) t ON t.shoot_id = s.id
   ORDER BY s.created_at DESC`;
 
 /** Shoots, their frames and shots. */

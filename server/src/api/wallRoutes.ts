@@ -1,13 +1,14 @@
 import { Router } from 'express';
 import Joi from 'joi';
 import { In } from 'typeorm';
-import { leaningReading, toldStance } from '@zaddle/core/read/leaningReading';
+import { leaningState } from '@zaddle/core/read/leaningReading';
 import type { Reading } from '@zaddle/core/read/readings';
 import { handGain } from '@zaddle/core/set/handGain';
 import { roomOf, setReadings } from '@zaddle/core/set/setReadings';
-import { readTrusted, wholeText, type MixDocument } from '@zaddle/document';
+import type { Look } from '@zaddle/core/set/lookOf';
+import { wholeText } from '@zaddle/document';
 import { announce } from '../data/events';
-import { MixEntity, ReviewEntity, SetRunEntity, ShootEntity, ShotEntity, ShotLookEntity, type Review, type Shoot, type Shot } from '../data/entities';
+import { ReviewEntity, SetRunEntity, ShootEntity, ShotEntity, ShotLookEntity, type Review, type Shoot, type Shot } from '../data/entities';
 import { MOST_TRIES } from '../jobs/previewTask';
 import { send } from '../jobs/queues';
 import type { Workshop } from '../jobs/workshop';
@@ -25,12 +26,11 @@ const together = Joi.object({
   light: Joi.boolean().required(), colour: Joi.boolean().required(), strength: Joi.number().min(0).max(1).required(),
 });
 
-/** Readings of a shot with how its picture leans as it stands now. */
-function nowReadings(readings: readonly Reading[], mix: MixDocument): Reading[] {
-  const stance = toldStance(readings);
-  const leaning = stance && leaningReading(mix, stance);
-  return readings.map((reading) => (reading.kind === 'leaning' && leaning ? leaning : reading));
-}
+/** Readings of a shot with how its picture leans as it was drawn last. */
+const nowReadings = (readings: readonly Reading[], look: Look | null): Reading[] => readings.map((reading) => (reading.kind === 'leaning' && look && look.leaning !== null ? { ...reading, value: look.leaning, state: leaningState(look.leaning) } : reading));
+
+/** What is to be known of a mix without its document. */
+interface Standing { readonly shot: string; readonly revision: number; readonly position: number; readonly reference: string }
 
 /** In the order of the tour, where somebody laid it down; else as the shots were taken. */
 const onTour = (a: Shot, b: Shot): number => (a.tour ?? a.position) - (b.tour ?? b.position) || a.position - b.position;
@@ -54,21 +54,21 @@ export function wallRoutes({ database, boss, store }: Workshop): Router {
     const shoot = await shootOf(request.params.id);
     const shots = (await shotsOf(shoot.id)).sort(onTour);
     const ids = shots.map(({ id }) => id);
-    const [mixes, looks, reviews] = await Promise.all([database.getRepository(MixEntity).findBy({ shotId: In(ids) }), database.getRepository(ShotLookEntity).findBy({ shotId: In(ids) }), database.getRepository(ReviewEntity).findBy({ shotId: In(ids) })]);
+    const [mixes, looks, reviews] = await Promise.all([database.query(`SELECT shot_id AS shot, revision, position, document->>'reference' AS reference FROM mixes WHERE shot_id = ANY($1)`, [ids]) as Promise<Standing[]>, database.getRepository(ShotLookEntity).findBy({ shotId: In(ids) }), database.getRepository(ReviewEntity).findBy({ shotId: In(ids) })]);
     const set = setReadings(await measuredMembers(database, shoot.id));
     const wall = [];
     for (const shot of shots) {
-      const mix = mixes.find(({ shotId }) => shotId === shot.id);
+      const mix = mixes.find((each) => each.shot === shot.id);
       const look = looks.find(({ shotId }) => shotId === shot.id);
       const given = reviews.find(({ shotId }) => shotId === shot.id);
       const isDrawn = mix !== undefined && look?.revision === mix.revision;
       const isGivenUp = mix !== undefined && look?.tried === mix.revision && look.attempts >= MOST_TRIES;
       // Who looks at the wall wants pictures as they stand.
       if (mix && !isDrawn && !isGivenUp) await send(boss, 'preview', { shot: shot.id });
-      const readings = mix ? nowReadings(shot.readings, readTrusted(mix.document)) : [];
+      const readings = mix ? nowReadings(shot.readings, look?.look ?? null) : [];
       const ofSet = set.get(shot.id) ?? [];
       wall.push({
-        id: shot.id, label: shot.label, room: roomOf(shot.label), state: shot.state, why: shot.why, reference: mix?.document.reference ?? null, revision: mix?.revision ?? null,
+        id: shot.id, label: shot.label, room: roomOf(shot.label), state: shot.state, why: shot.why, reference: mix?.reference ?? null, revision: mix?.revision ?? null,
         preview: look?.revision ?? null, drawing: mix !== undefined && !isDrawn && !isGivenUp, touched: (mix?.position ?? 0) > 0,
         review: given ? { state: given.state, note: given.note, changedSince: given.revision !== mix?.revision } : null,
         readings: readings.filter(({ state }) => state !== 'good').map(({ kind, state, text }) => ({ kind, state, text })), set: ofSet, gain: handGain(readings, ofSet),

@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import type { DataSource } from 'typeorm';
+import { In, type DataSource } from 'typeorm';
 import { bringTowards, targetsOf, type Wanted } from '@zaddle/core/set/bringTogether';
 import type { SetMember } from '@zaddle/core/set/setReadings';
 import { InvalidMix } from '@zaddle/document';
@@ -25,12 +25,11 @@ export interface Together {
 /** Shots of a shoot whose picture was measured as it stands. */
 export async function measuredMembers(database: DataSource, shootId: string): Promise<(SetMember & { readonly revision: number })[]> {
   const shots = await database.getRepository(ShotEntity).find({ where: { shootId, retired: false }, order: { position: 'ASC' } });
-  const members = [];
-  for (const { id, label } of shots) {
-    const kept = await database.getRepository(ShotLookEntity).findOneBy({ shotId: id });
-    if (kept?.look && kept.revision !== null) members.push({ id, label, look: kept.look, revision: kept.revision });
-  }
-  return members;
+  const looks = new Map((await database.getRepository(ShotLookEntity).findBy({ shotId: In(shots.map(({ id }) => id)) })).map((kept) => [kept.shotId, kept]));
+  return shots.flatMap(({ id, label }) => {
+    const kept = looks.get(id);
+    return kept?.look && kept.revision !== null ? [{ id, label, look: kept.look, revision: kept.revision }] : [];
+  });
 }
 
 /** Brings chosen pictures of a shoot towards what each one's room has in common, each as a step of its own history, and remembers them as one thing that can be taken back. */

@@ -2,7 +2,7 @@ import { useState } from 'react';
 import { useLabelShotMutation, useLabelsQuery, type Shot } from '../store/api';
 
 /** A shot's room label, editable in place, with labels of earlier shoots to choose from. */
-export function ShotLabel({ shot }: { shot: Shot }) {
+export function ShotLabel({ shot }: { shot: Pick<Shot, 'id' | 'shootId' | 'label'> }) {
   const [draft, setDraft] = useState<string | null>(null);
   const [label] = useLabelShotMutation();
   const { data: known = [] } = useLabelsQuery(shot.shootId, { skip: draft === null });

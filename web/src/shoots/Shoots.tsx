@@ -5,6 +5,7 @@ import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { notifications } from '@mantine/notifications';
 import { useConfirm } from '../frame/useConfirm';
+import { isDone, listed, nextStep } from './listed';
 import { useAddShootMutation, useDeleteShootMutation, useShootsQuery, type ShootSummary } from '../store/api';
 
 /** When a shoot is due, and whether it will be late. */
@@ -12,21 +13,12 @@ function Due({ shoot }: { shoot: ShootSummary }) {
   if (!shoot.dueAt) return <span className="soft">no due time</span>;
   const due = dayjs(shoot.dueAt);
   const hours = due.diff(dayjs(), 'minute') / 60;
-  const open = shoot.shots - shoot.delivered;
   return (
     <div>
       <div>{due.format('ddd D MMM, HH:mm')}</div>
-      {open > 0 && <div className={hours < 1 ? 'late' : 'soft'}>{hours < 0 ? `${Math.ceil(-hours)} h late` : `in ${hours < 2 ? `${Math.round(hours * 60)} min` : `${Math.floor(hours)} h`}`}</div>}
+      {!isDone(shoot) && <div className={hours < 1 ? 'late' : 'soft'}>{hours < 0 ? `${Math.ceil(-hours)} h late` : `in ${hours < 2 ? `${Math.round(hours * 60)} min` : `${Math.floor(hours)} h`}`}</div>}
     </div>
   );
-}
-
-/** What to do next with a shoot, in a word. */
-function nextStep({ frames, shots, mixed, delivered }: ShootSummary): string {
-  if (frames.waiting > 0) return `Reading, ${frames.waiting} files left`;
-  if (frames.gathered === 0) return 'Add a card';
-  if (mixed < shots) return `Mixing, ${shots - mixed} shots left`;
-  return delivered < shots ? 'Look and deliver' : 'Delivered';
 }
 
 function NewShoot({ opened, onClose }: { opened: boolean; onClose: () => void }) {
@@ -51,6 +43,13 @@ function NewShoot({ opened, onClose }: { opened: boolean; onClose: () => void })
   );
 }
 
+/** What to do next with a shoot, and the way there. */
+function Next({ shoot }: { shoot: ShootSummary }) {
+  const navigate = useNavigate();
+  const { text, to } = nextStep(shoot);
+  return <button className="next" onClick={(event) => { event.preventDefault(); void navigate(to); }}>{text}</button>;
+}
+
 /** What is due when, and how far each shoot is. */
 export function Shoots() {
   const { data: shoots, isLoading, isError } = useShootsQuery();
@@ -64,12 +63,18 @@ export function Shoots() {
     });
   };
   const [opened, { open, close }] = useDisclosure(false);
+  const [search, setSearch] = useState('');
+  const rows = listed(shoots ?? [], search);
   return (
     <main className="page">
-      <Group justify="space-between" mb="md"><h1>Shoots</h1><Button onClick={open}>New shoot</Button></Group>
+      <Group justify="space-between" mb="md">
+        <h1>Shoots</h1>
+        <Group gap={8}>{(shoots?.length ?? 0) > 3 && <TextInput type="search" aria-label="Search shoots" placeholder="Search by name or address" value={search} onChange={(e) => setSearch(e.currentTarget.value)} w={220} />}<Button onClick={open}>New shoot</Button></Group>
+      </Group>
       {isError && <p className="late">The server does not answer. Is it still running?</p>}
       {!isLoading && shoots?.length === 0 && <p>No shoot yet. Make one, then drop a camera card on it.</p>}
-      {shoots?.map((shoot) => (
+      {shoots && shoots.length > 0 && rows.length === 0 && <p>No shoot is called that. <button className="quiet" onClick={() => setSearch('')}>Show all</button></p>}
+      {rows.map((shoot) => (
         <Link key={shoot.id} className="shoot-row" to={`/shoots/${shoot.id}`}>
           {shoot.cover ? <img src={`/api/frames/${shoot.cover}/thumbnail`} alt="" /> : <div className="no-cover" />}
           <div><h2>{shoot.name}</h2><div className="soft">{shoot.address}</div></div>
@@ -77,10 +82,11 @@ export function Shoots() {
           <div>
             <div className="count"><span>Frames read</span><span>{shoot.frames.gathered}{shoot.frames.rejected > 0 ? `, ${shoot.frames.rejected} rejected` : ''}</span></div>
             <div className="count"><span>Shots mixed</span><span>{shoot.mixed} of {shoot.shots}</span></div>
+            {(shoot.approved > 0 || shoot.sentBack > 0) && <div className="count"><span>Approved</span><span>{shoot.approved} of {shoot.shots}{shoot.sentBack > 0 ? `, ${shoot.sentBack} sent back` : ''}</span></div>}
             <div className="count"><span>Delivered</span><span>{shoot.delivered} of {shoot.shots}</span></div>
           </div>
           <div className="next-step">
-            <strong>{nextStep(shoot)}</strong>
+            <Next shoot={shoot} />
             <button className="quiet" aria-label={`Delete ${shoot.name}`} onClick={(event) => { event.preventDefault(); askToDelete(shoot); }}>Delete…</button>
           </div>
         </Link>

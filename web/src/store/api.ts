@@ -19,6 +19,10 @@ export interface ShootSummary {
   readonly shots: number;
   readonly mixed: number;
   readonly delivered: number;
+  /** Pictures that are approved as they stand, and that were sent back. */
+  readonly approved: number;
+  readonly sentBack: number;
+  readonly createdAt: string;
   readonly cover: string | null;
 }
 export interface Frame {
@@ -175,7 +179,7 @@ export const api = createApi({
     shoots: build.query<ShootSummary[], void>({ query: () => 'shoots', providesTags: ['Shoots'] }),
     shoot: build.query<ShootDetail, string>({ query: (id) => `shoots/${id}`, providesTags: ['Shoot'] }),
     addShoot: build.mutation<{ id: string }, { name: string; address: string; dueAt: string | null }>({ query: (body) => ({ url: 'shoots', method: 'POST', body }), invalidatesTags: ['Shoots'] }),
-    labelShot: build.mutation<Shot, { id: string; label: string }>({ query: ({ id, label }) => ({ url: `shots/${id}`, method: 'PATCH', body: { label } }), invalidatesTags: ['Shoot', 'Shot'] }),
+    labelShot: build.mutation<Shot, { id: string; label: string }>({ query: ({ id, label }) => ({ url: `shots/${id}`, method: 'PATCH', body: { label } }), invalidatesTags: ['Shoot', 'Shot', 'Wall'] }),
     regroup: build.mutation<void, { shoot: string; command: GroupingCommand }>({ query: ({ shoot, command }) => ({ url: `shoots/${shoot}/grouping/commands`, method: 'POST', body: command }), invalidatesTags: ['Shoot', 'Shot', 'Shoots'] }),
     regroupStep: build.mutation<void, { shoot: string; direction: 'undo' | 'redo' }>({ query: ({ shoot, direction }) => ({ url: `shoots/${shoot}/grouping/${direction}`, method: 'POST' }), invalidatesTags: ['Shoot', 'Shot', 'Shoots'] }),
     mark: build.mutation<void, { shoot: string; frames: readonly string[]; marked: boolean }>({
@@ -212,7 +216,7 @@ export const api = createApi({
     wall: build.query<Wall, string>({ query: (shoot) => `shoots/${shoot}/wall`, providesTags: ['Wall'] }),
     reviewShot: build.mutation<void, { shoot: string; shot: string; state: ReviewState | null; note: string; revision: number }>({
       query: ({ shot, state, note, revision }) => ({ url: `shots/${shot}/review`, method: 'PUT', body: { state, note, revision } }),
-      invalidatesTags: ['Wall', 'Shot'],
+      invalidatesTags: ['Wall', 'Shot', 'Shoots'],
     }),
     tour: build.mutation<void, { shoot: string; shots: readonly string[] }>({
       query: ({ shoot, shots }) => ({ url: `shoots/${shoot}/tour`, method: 'PUT', body: { shots } }),

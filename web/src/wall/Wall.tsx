@@ -79,7 +79,7 @@ function Loaded({ shoot, wall: told }: { shoot: string; wall: WallData }) {
         {wall.shots.length === 0 && <p>No shots yet. <Link to={`/shoots/${shoot}`}>Add a card</Link>.</p>}
       </div>
       <footer className="wall-foot">{chosen.length > 1 ? `${chosen.length} chosen: c compares ${chosen.length > MOST_COMPARED ? `the first ${MOST_COMPARED}` : 'them'}, Escape lets go` : 'y approve · n send back · l later · Enter large · b as shot · v choose · o to the desk · ? all keys'}</footer>
-      {large.length > 0 && <WallLarge shots={large} current={current?.id ?? null} before={before} onReach={reach} onClose={() => dispatch(viewTaken('wall'))} />}
+      {large.length > 0 && <WallLarge shoot={shoot} shots={large} current={current?.id ?? null} before={before} onReach={reach} onClose={() => dispatch(viewTaken('wall'))} />}
       {sending && <SendBack key={sending.id} label={sending.label} note={sending.review?.note ?? ''} onClose={() => setSending(null)} onSend={(note) => { judge(sending, 'sent back', note); setSending(null); }} />}
     </main>
   );

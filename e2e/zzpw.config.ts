@@ -1,2 +1,0 @@
-import base from './playwright.config';
-export default { ...base, globalSetup: undefined };
