@@ -40,7 +40,7 @@ program
   .requiredOption('--out <dir>', 'where pictures are written')
   .option('--method <name>', 'the method to apply: its name, or a file of one', NATURAL)
   .option('--strength <percent>', 'how much of the method is applied', percent, 100)
-  .option('--order <names...>', 'what is delivered: full, listing, web, print, master, linear, layers (default: full)')
+  .option('--order <names...>', 'what is delivered: full, listing, web, print, master, linear, layers, or a file of an order (default: full)')
   .option('--no-lens', 'leave lens error in: homographies relate pixels as stored')
   .option('--no-straighten', 'leave the reference’s own geometry')
   .option('--no-clean', 'take nothing away')

@@ -42,12 +42,12 @@ export function lookOfPicture(picture: Light, view: Plane | null): Pick<Look, 'l
   return { light, paint: paintLight(picture, room), view: outside === null ? null : outside - light };
 }
 
-/** Measures the picture of a mix on the guide. @param stance how its camera stood, where that is known */
-export function lookOf(level: GuideLevel, prepared: PreparedMix, stance: ToldStance | null): Look {
+/** Measures the picture of a mix on the guide. @param stance how its camera stood, where that is known @param picture where that is made already */
+export function lookOf(level: GuideLevel, prepared: PreparedMix, stance: ToldStance | null, picture: Light = level.picture(prepared)): Look {
   const { mix } = prepared;
   const index = prepared.passes.findIndex(({ pass }) => pass.kind === 'view');
   return {
-    ...lookOfPicture(level.picture(prepared), index < 0 ? null : level.mask(prepared, index)),
+    ...lookOfPicture(picture, index < 0 ? null : level.mask(prepared, index)),
     leaning: (stance && leaningReading(mix, stance)?.value) ?? null, ratio: mix.width / mix.height,
   };
 }

@@ -20,7 +20,7 @@ const safeName = (label: string): string => label.normalize('NFC').replace(/[^\p
 /** Names of a shoot's pictures by shot and order: shots that are labelled alike get distinct ones, in the order of the shoot. */
 function pictureNames(shots: readonly Shot[]): Map<string, Readonly<Record<string, string>>> {
   const names = new Map<string, Readonly<Record<string, string>>>();
-  const all = (stem: string): Record<string, string> => Object.fromEntries(Object.keys(ORDERS).map((each) => [each, fileName(stem, each, each === 'full')]));
+  const all = (stem: string): Record<string, string> => Object.fromEntries(Object.keys(ORDERS).map((each) => [each, fileName(stem, ORDERS[each], each === 'full' ? null : each)]));
   const taken = new Set<string>();
   for (const { id, label } of [...shots].sort((a, b) => a.position - b.position || a.id.localeCompare(b.id))) {
     const stem = safeName(label);

@@ -19,11 +19,12 @@ import { readShot } from '@zaddle/core/read/readShot';
 import { outlineRegions } from '@zaddle/core/window/outlineRegions';
 import { changedLines } from '../picture/changedLines';
 import { newTools } from '../picture/kernels';
-import { fileKind, fileName, fileOfOrder, inOrder, ORDERS, QUALITY, type MadeFile } from '../picture/orders';
+import { fileKind, fileName, fileOfOrder, inOrder, QUALITY, type MadeFile } from '../picture/orders';
 import { PlainError } from '../picture/limits';
 import { readCard, type Card } from '../picture/readCard';
 import { closeRenderPool } from '../picture/renderPool';
 import { methodNamed } from './methodNamed';
+import { ordersNamed, type NamedOrder } from './orderNamed';
 import { UsageError } from './usageError';
 import { renderingOf, withRendering, type Rendering } from '../picture/rendering';
 
@@ -40,7 +41,7 @@ export interface ProcessOptions {
   readonly method: string;
   /** 0..100 */
   readonly strength: number;
-  /** Names of orders, each delivered; left out: full, unless something else is asked for. */
+  /** Names of orders, or files of some, each delivered; left out: full, unless something else is asked for. */
   readonly order?: readonly string[];
 }
 
@@ -100,7 +101,7 @@ function wantedOrders({ order, linear, layers }: ProcessOptions): readonly strin
 }
 
 /** Makes, writes and reports one shot's picture. */
-async function processShot(card: Card, shot: SortedShot, name: string, method: Method | null, options: ProcessOptions): Promise<Record<string, unknown>> {
+async function processShot(card: Card, shot: SortedShot, name: string, method: Method | null, wanted: readonly NamedOrder[], options: ProcessOptions): Promise<Record<string, unknown>> {
   const started = now();
   const members = await Promise.all(shot.frames.map(async (id) => ({ facts: card.facts.find((f) => f.id === id)!, proxy: await card.proxy(id) })));
   const first = proposeMix(card.shelf ?? newTools(64_000_000), members, { ...AUTOMATIC, lens: options.lens ? 'find' : 'off', straighten: options.straighten }, now);
@@ -119,9 +120,8 @@ async function processShot(card: Card, shot: SortedShot, name: string, method: M
   const meta = { description: `Joined from ${[...proposal.verdicts.values()].filter((v) => v.used).length} frames`, changed: changedLines(proposal.mix, (frame) => frame), taken: null };
   const outputs: Output[] = [];
   let renderMs = 0;
-  const wanted = wantedOrders(options);
-  for (const order of wanted) {
-    const mix = inOrder(prepared.mix, ORDERS[order]);
+  for (const { name: orderName, order } of wanted) {
+    const mix = inOrder(prepared.mix, order);
     const size = { width: mix.width, height: mix.height };
     const make = (rendering: Rendering): Promise<MadeFile> => {
       const rows: Rendering['rows'] = async (wish) => {
@@ -130,13 +130,13 @@ async function processShot(card: Card, shot: SortedShot, name: string, method: M
         renderMs += now() - since;
         return made;
       };
-      return fileOfOrder({ ...rendering, rows }, ORDERS[order], QUALITY, meta);
+      return fileOfOrder({ ...rendering, rows }, order, QUALITY, meta);
     };
     const inItsCrop = { ...prepared, mix };
-    const made = card.shelf ? await make(renderingOf(inItsCrop, card.shelf, size)) : await withRendering(inItsCrop, card.openable, { size, kind: fileKind(ORDERS[order]).kind, folder: tmpdir() }, make);
-    const file = fileName(name, order, wanted.length === 1);
+    const made = card.shelf ? await make(renderingOf(inItsCrop, card.shelf, size)) : await withRendering(inItsCrop, card.openable, { size, kind: fileKind(order).kind, folder: tmpdir() }, make);
+    const file = fileName(name, order, wanted.length === 1 ? null : orderName);
     await writeFile(join(options.out, file), made.file);
-    outputs.push({ order, file, width: made.width, height: made.height, bytes: made.file.length, geometry: mix.geometry, full: size });
+    outputs.push({ order: orderName, file, width: made.width, height: made.height, bytes: made.file.length, geometry: mix.geometry, full: size });
   }
   const ended = now();
   const decode = shot.frames.reduce((sum, id) => sum + (card.decodeMs.get(id) ?? 0), 0);
@@ -163,8 +163,7 @@ export async function processCard(folder: string, options: ProcessOptions): Prom
   const info = await stat(folder).catch(() => null);
   if (!info?.isDirectory()) throw new UsageError(`There is no folder ${resolve(folder)}. Give the folder that holds the card's files.`);
   const method = await methodNamed(options.method);
-  const unknown = options.order?.find((order) => !Object.hasOwn(ORDERS, order));
-  if (unknown !== undefined) throw new UsageError(`There is no order ${unknown}. There are: ${Object.keys(ORDERS).join(', ')}.`);
+  const wanted = await ordersNamed(wantedOrders(options));
   await mkdir(options.out, { recursive: true });
   const card = await readCard(folder);
   if (card.facts.length === 0) throw new UsageError(`No picture could be read in ${resolve(folder)}:\n${card.rejected.map((r) => `  ${r.file}: ${r.why}`).join('\n') || '  it is empty'}`);
@@ -173,7 +172,7 @@ export async function processCard(folder: string, options: ProcessOptions): Prom
   for (const [index, shot] of card.shots.entries()) {
     const name = `shot-${String(index + 1).padStart(2, '0')}`;
     try {
-      shots.push(await processShot(card, shot, name, method, options));
+      shots.push(await processShot(card, shot, name, method, wanted, options));
       process.stderr.write(`${name}: ${shot.frames.length} frames\n`);
     } catch (error) {
       // One that fails stops nothing: the others are as good as without it.

@@ -4,7 +4,8 @@ import type { Pixels } from '@zaddle/core/image/plane';
 import { shrunkSize } from '@zaddle/core/image/shrink';
 import { toldStance } from '@zaddle/core/read/leaningReading';
 import { lookOf, type Look } from '@zaddle/core/set/lookOf';
-import { readTrusted, type MixDocument } from '@zaddle/document';
+import type { PreparedMix } from '@zaddle/core/graph/prepareMix';
+import { readTrusted, type FrameId, type MixDocument } from '@zaddle/document';
 import { In } from 'typeorm';
 import { announce } from '../data/events';
 import { FrameEntity, MixEntity, ShotEntity, ShotLookEntity } from '../data/entities';
@@ -23,7 +24,32 @@ const QUALITY = 86;
 /** Times that drawing one picture is begun. What ends its process each time is left undrawn. */
 export const MOST_TRIES = 3;
 
-async function draw(workshop: Workshop, shotId: string, mix: MixDocument): Promise<{ picture: Pixels; look: Look }> {
+/** A picture that was drawn small, as a file. */
+export interface Preview {
+  readonly file: Buffer;
+  readonly look: Look;
+}
+
+/** Draws a prepared mix small. @param proxies of the frames that it takes, at least */
+export async function drawPreview(prepared: PreparedMix, proxies: ReadonlyMap<FrameId, Pixels>): Promise<Buffer> {
+  const size = shrunkSize(prepared.mix.width, prepared.mix.height, PREVIEW_SIDE);
+  const ids = framesToRender(prepared);
+  const pixels = ids.map((id) => proxies.get(id)!);
+  const shelf = new FrameShelf(pixels.reduce((sum, { width, height }) => sum + shelfBytes(width, height, false), 0), renderScratch(size.width, size.height, ids.length, 'encoded') + healedScratch(prepared, size.width, ids.length));
+  ids.forEach((id, k) => shelf.place(id, pixels[k]));
+  const { width, height, data } = await finishedPicture(renderingOf(prepared, shelf, size));
+  return sharp(data as Uint8Array, { raw: { width, height, channels: 3 } }).jpeg({ quality: QUALITY }).toBuffer();
+}
+
+/** Keeps the picture of a mix as it stood at a revision. */
+export async function keepPreview({ database, store }: Workshop, shotId: string, revision: number, { file, look }: Preview): Promise<void> {
+  await store.putDerived('preview', shotId, file);
+  await database.getRepository(ShotLookEntity).upsert({ shotId, revision, look: look as never, tried: revision, attempts: 1 }, ['shotId']);
+  const shot = await database.getRepository(ShotEntity).findOneBy({ id: shotId });
+  if (shot) await announce(database, { kind: 'wall', shoot: shot.shootId });
+}
+
+async function draw(workshop: Workshop, shotId: string, mix: MixDocument): Promise<Preview> {
   const { database, store } = workshop;
   const shot = await database.getRepository(ShotEntity).findOneByOrFail({ id: shotId });
   const members = await database.getRepository(FrameEntity).findBy({ id: In(Object.keys(mix.frames)) });
@@ -32,17 +58,12 @@ async function draw(workshop: Workshop, shotId: string, mix: MixDocument): Promi
   const { found } = await foundOf(store, shotId, mix);
   const stance = toldStance(shot.readings);
   const { prepared, result: look } = readyMix(newTools(readyBytes(mix)), mix, found, proxies, (level, ready) => lookOf(level, ready, stance));
-  const size = shrunkSize(mix.width, mix.height, PREVIEW_SIDE);
-  const ids = framesToRender(prepared);
-  const pixels = ids.map((id) => proxies.get(id)!);
-  const shelf = new FrameShelf(pixels.reduce((sum, { width, height }) => sum + shelfBytes(width, height, false), 0), renderScratch(size.width, size.height, ids.length, 'encoded') + healedScratch(prepared, size.width, ids.length));
-  ids.forEach((id, k) => shelf.place(id, pixels[k]));
-  return { picture: await finishedPicture(renderingOf(prepared, shelf, size)), look };
+  return { file: await drawPreview(prepared, proxies), look };
 }
 
 /** Draws a shot's picture as it stands small, from its proxies, and measures what it looks like. Does nothing where that is there already. */
 export async function previewTask(workshop: Workshop, id: string): Promise<void> {
-  const { database, store } = workshop;
+  const { database } = workshop;
   const mix = await database.getRepository(MixEntity).findOneBy({ shotId: id });
   if (!mix) return;
   const looks = database.getRepository(ShotLookEntity);
@@ -51,9 +72,5 @@ export async function previewTask(workshop: Workshop, id: string): Promise<void>
   const attempts = last?.tried === mix.revision ? last.attempts + 1 : 1;
   if (attempts > MOST_TRIES) return;
   await looks.upsert({ shotId: id, tried: mix.revision, attempts, revision: last?.revision ?? null, look: (last?.look ?? null) as never }, ['shotId']);
-  const { picture, look } = await draw(workshop, id, readTrusted(mix.document));
-  await store.putDerived('preview', id, await sharp(picture.data as Uint8Array, { raw: { width: picture.width, height: picture.height, channels: 3 } }).jpeg({ quality: QUALITY }).toBuffer());
-  await looks.update({ shotId: id }, { revision: mix.revision, look: look as never });
-  const shot = await database.getRepository(ShotEntity).findOneBy({ id });
-  if (shot) await announce(database, { kind: 'wall', shoot: shot.shootId });
+  await keepPreview(workshop, id, mix.revision, await draw(workshop, id, readTrusted(mix.document)));
 }

@@ -1,8 +1,9 @@
 import { readyBytes, readyMix } from '@zaddle/core/graph/readyMix';
-import type { Light, Pixels } from '@zaddle/core/image/plane';
+import type { Pixels } from '@zaddle/core/image/plane';
 import { cleanUp } from '@zaddle/core/propose/cleanUp';
 import { offerLate } from '@zaddle/core/propose/offerLate';
 import { AUTOMATIC, proposeMix, type Proposal } from '@zaddle/core/propose/proposeMix';
+import { lookOf } from '@zaddle/core/set/lookOf';
 import { setQuality, type StatedFrame } from '@zaddle/core/read/setQuality';
 import { toldStance } from '@zaddle/core/read/leaningReading';
 import { readShot } from '@zaddle/core/read/readShot';
@@ -20,6 +21,7 @@ import { newTools } from '../picture/kernels';
 import { ALONE, type Claim } from './claims';
 import { readGathered } from './derivedFiles';
 import { ENDED_EACH_TIME, failShot, MOST_ATTEMPTS } from './failures';
+import { drawPreview, keepPreview, type Preview } from './previewTask';
 import { send } from './queues';
 import type { Workshop } from './workshop';
 
@@ -53,28 +55,36 @@ async function withMethod(database: Workshop['database'], { shootId }: Shot, mix
 }
 
 /** Writes an automatic start as the mix of a shot that has none. */
-async function startMix({ database, boss, store }: Workshop, shot: Shot, members: readonly Frame[], stated: readonly StatedFrame[], { proposal: first, proxies }: Awaited<ReturnType<typeof propose>>, claim: Claim): Promise<void> {
-  const pictureOf = ({ mix, findings }: Proposal): Light => readyMix(newTools(readyBytes(mix)), mix, findings, proxies, (level, prepared) => level.picture(prepared)).result;
-  const firstPicture = pictureOf(first);
-  const proposal = cleanUp(first, firstPicture);
-  const picture = proposal === first ? firstPicture : pictureOf(proposal);
+async function startMix(workshop: Workshop, shot: Shot, members: readonly Frame[], stated: readonly StatedFrame[], { proposal: first, proxies }: Awaited<ReturnType<typeof propose>>, claim: Claim): Promise<void> {
+  const { database, boss, store } = workshop;
+  const made = ({ mix, findings, stance }: Proposal) => readyMix(newTools(readyBytes(mix)), mix, findings, proxies, (level, prepared) => {
+    const picture = level.picture(prepared);
+    return { picture, look: lookOf(level, prepared, stance, picture) };
+  });
+  const start = made(first);
+  const proposal = cleanUp(first, start.result.picture);
+  const { prepared, result: { picture, look } } = proposal === first ? start : made(proposal);
   const proposed: MixDocument = openMix({ version: CURRENT_VERSION, ...proposal.mix });
   const readings = [...readShot(proposal, picture), ...setQuality(stated)];
   const document = await withMethod(database, shot, proposed, readings);
   const specks = specksOf(document, new Map(members.map((frame) => [frame.id, frame.facts!])), proxies);
+  // With a method on it, it is another picture: that is drawn by itself. So is one that could not be drawn here.
+  const preview: Preview | null = document === proposed ? await drawPreview(prepared, proxies).then((file) => ({ file, look }), () => null) : null;
   await keepFound(store, shot.id, document, proposal.findings, proposal.guides);
-  await database.transaction(async (manager) => {
+  const revision = await database.transaction(async (manager) => {
     await manager.getRepository(ShootEntity).findOne({ where: { id: shot.shootId }, lock: { mode: 'pessimistic_write' } });
     // Regrouped meanwhile: the grouping has asked for another proposal.
     const still = await manager.getRepository(ShotEntity).findOne({ where: { id: shot.id }, lock: { mode: 'pessimistic_write' } });
     const now = await manager.getRepository(FrameEntity).findBy({ shotId: shot.id });
-    if (!still || idsOf(now) !== idsOf(members) || (await manager.getRepository(MixEntity).existsBy({ shotId: shot.id })) || !(await claim.isMine(manager))) return;
+    if (!still || idsOf(now) !== idsOf(members) || (await manager.getRepository(MixEntity).existsBy({ shotId: shot.id })) || !(await claim.isMine(manager))) return null;
     await manager.getRepository(MixEntity).insert({ shotId: shot.id, document, position: 0, revision: still.lastRevision + 1 } as never);
     await manager.getRepository(ShotEntity).update({ id: shot.id }, { state: 'mixed', readings: readings as never, specks: specks as never });
     for (const [frame, verdict] of proposal.verdicts) await manager.getRepository(FrameEntity).update({ id: frame }, asVerdict(verdict));
-    await send(boss, 'preview', { shot: shot.id }, { within: manager });
+    if (!preview) await send(boss, 'preview', { shot: shot.id }, { within: manager });
     await announceIn(manager, { kind: 'shot', shoot: shot.shootId, shot: shot.id });
+    return still.lastRevision + 1;
   });
+  if (preview && revision !== null) await keepPreview(workshop, shot.id, revision, preview);
 }
 
 /** Frames of a shot that its mix does not hold, other files of the same exposures aside. */

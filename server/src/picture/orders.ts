@@ -46,8 +46,8 @@ export const ORDERS: Readonly<Record<string, Order>> = {
 /** The kind of file that an order asks for. */
 export const fileKind = ({ file }: Order): (typeof FILES)[keyof typeof FILES] => FILES[file];
 
-/** What a file of an order is called, after the name of its picture. @param alone where a picture is delivered by this order only, its name says enough */
-export const fileName = (stem: string, order: string, alone: boolean): string => `${stem}${alone ? '' : `-${order}`}.${fileKind(ORDERS[order]).extension}`;
+/** What a file of an order is called, after the name of its picture. @param name of the order; null where a picture is delivered by this one only, and its own name says enough */
+export const fileName = (stem: string, order: Order, name: string | null): string => `${stem}${name === null ? '' : `-${name}`}.${fileKind(order).extension}`;
 
 /** Quality that files have where nobody says otherwise, and the least that a limit of bytes may bring it to. */
 export const QUALITY = 95;

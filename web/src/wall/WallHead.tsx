@@ -1,6 +1,5 @@
 import { Button, Group } from '@mantine/core';
 import dayjs from 'dayjs';
-import type { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { failed } from '../frame/failed';
 import { MethodForAll } from '../methods/MethodForAll';
@@ -17,7 +16,8 @@ const ORDERS: readonly (readonly [WallOrder, string, string])[] = [['tour', 'Tou
 interface HeadProps {
   readonly shoot: string;
   readonly wall: Wall;
-  readonly together: ReturnType<typeof useState<boolean>>[0];
+  /** Whether what brings pictures together is open. */
+  readonly together: boolean;
   readonly onTogether: (opened: boolean) => void;
 }
 
@@ -42,7 +42,7 @@ export function WallHead({ shoot, wall, together, onTogether }: HeadProps) {
           <button className="flat" aria-label="Smaller pictures" title="Smaller (,)" disabled={size === 0} onClick={() => dispatch(wallSized(-1))}>−</button>
           <button className="flat" aria-label="Larger pictures" title="Larger (.)" disabled={size === WIDTHS.length - 1} onClick={() => dispatch(wallSized(1))}>+</button>
         </div>
-        <Together shoot={shoot} last={wall.last} chosen={chosen} differing={wall.shots.filter(({ set }) => set.some(({ kind }) => kind === 'brightness' || kind === 'paint')).length} opened={together === true} onOpened={onTogether} />
+        <Together shoot={shoot} last={wall.last} chosen={chosen} differing={wall.shots.filter(({ set }) => set.some(({ kind }) => kind === 'brightness' || kind === 'paint')).length} opened={together} onOpened={onTogether} />
         <MethodForAll shoot={shoot} shots={wall.shots.length} chosen={chosen} small />
         <OrderChoice {...choice} small />
         <Button size="compact-sm" disabled={sent.length === 0} loading={isLoading} onClick={send}>Deliver {approved > 0 ? `${sent.length} approved` : `all ${sent.length}`}</Button>
