@@ -191,3 +191,27 @@ test('local contrast and a veil: more of what surfaces have, darks back, white k
   expect(await sharp(await master.body()).metadata()).toMatchObject({ depth: 'ushort', width: (await file.metadata()).width });
   expect((await layers.body()).subarray(30, 54).toString()).toBe('mimetypeimage/openraster');
 });
+
+test('what clips is marked while the whites of the tone graph are dragged, and only then', async ({ page }) => {
+  await open(page);
+  await addTone(page);
+  await page.getByRole('button', { name: 'Five zones' }).click();
+  await settled(page);
+  const white = (await page.getByRole('group', { name: 'Tones' }).getByRole('slider').last().boundingBox())!;
+  await page.mouse.move(white.x + white.width / 2, white.y + white.height / 2);
+  await page.mouse.down();
+  await page.mouse.move(white.x + white.width / 2, white.y - 30, { steps: 6 });
+  /** Pixels of the hatching over white. */
+  const marked = async (): Promise<number> => {
+    const { data } = await screenPixels(page);
+    let count = 0;
+    for (let i = 0; i + 2 < data.length; i += 3) if (data[i] === 32 && data[i + 1] === 32 && data[i + 2] === 32) count++;
+    return count;
+  };
+  await expect.poll(marked).toBeGreaterThan(500);
+  const held = await marked();
+  await page.mouse.up();
+  await settled(page);
+  await saved(page);
+  expect(await marked()).toBeLessThan(held / 3);
+});

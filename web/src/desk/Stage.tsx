@@ -107,7 +107,7 @@ export function Stage({ questions, cropped, shot, shoot, mix, standing, settled,
   const [canvas, setCanvas] = useState<HTMLCanvasElement | null>(null);
   const [beside, setBeside] = useState<HTMLCanvasElement | null>(null);
   const [client, setClient] = useState<ClientPicture | null>(null);
-  const { panel, corners, part, snap, screen, tool, look, band, solo, radius, softness, strength, compare, telling, mapped, marking, starting, spot } = useAppSelector((s) => s.desk);
+  const { panel, corners, part, snap, screen, tool, look, band, ends, solo, radius, softness, strength, compare, telling, mapped, marking, starting, spot } = useAppSelector((s) => s.desk);
   const { view, size, zoomAt, pan, lookAt, whole } = useViewport(stage, mix.width, mix.height, panel === 'framing');
   const viewNow = useRef(view);
   viewNow.current = view;
@@ -198,8 +198,8 @@ export function Stage({ questions, cropped, shot, shoot, mix, standing, settled,
   const { scale, x: left, y: top } = resting;
   const atRest = scale === view.scale && left === view.x && top === view.y;
   useEffect(() => {
-    if (size.width > 0) show({ mix: check ? mix : seen, view: { scale, x: left, y: top, ...size }, working, settled: settled || spot !== null, marks: hit ? 'coloured' : look === 'after' || look === 'before' || look === 'without' ? 'none' : look, check, other });
-  }, [show, mix, seen, other, look, hit, settled, spot, check, working, scale, left, top, size]);
+    if (size.width > 0) show({ mix: check ? mix : seen, view: { scale, x: left, y: top, ...size }, working, settled: settled || spot !== null, marks: hit ? 'coloured' : ends && look === 'after' ? 'clipping' : look === 'after' || look === 'before' || look === 'without' ? 'none' : look, check, other });
+  }, [show, mix, seen, other, look, hit, ends, settled, spot, check, working, scale, left, top, size]);
   // What is there moves along at once; the sharp picture of the place follows.
   useLayoutEffect(() => {
     for (const each of [canvas, beside]) if (each && state.drawn) layOut(each, state.drawn, view);

@@ -1,6 +1,6 @@
 import { hostOf, type AdjustPass, type MixDocument, type PassChanges } from '@zaddle/document';
 import type { ToneCounts } from '../engine/messages';
-import { toolTaken } from '../store/deskSlice';
+import { endsMoved, toolTaken } from '../store/deskSlice';
 import { useAppDispatch, useAppSelector } from '../store/store';
 import { BandFields } from './BandFields';
 import { percent, stops } from './showValues';
@@ -21,7 +21,7 @@ export function ToneFields({ mix, pass, tones, onChange }: ToneProps) {
   const host = hostOf(mix.passes, mix.passes.findIndex((p) => p.id === pass.id));
   return (
     <>
-      <ToneGraph tones={tones} curve={pass.curve} onChange={(curve, done) => onChange({ curve }, done)} />
+      <ToneGraph tones={tones} curve={pass.curve} onChange={(curve, done) => onChange({ curve }, done)} onEnds={(moving) => dispatch(endsMoved(moving))} />
       <div className="tools">
         <button aria-pressed={tool === 'tone'} title="Press on a tone in the picture and drag up or down (f)" onClick={() => dispatch(toolTaken(tool === 'tone' ? 'pan' : 'tone'))}>In the picture</button>
         {pass.curve.length === 0 ? <button onClick={() => onChange({ curve: ZONES.map(([, at]) => [at, 0]) }, true)}>Five zones</button> : <button onClick={() => onChange({ curve: [] }, true)}>Level</button>}

@@ -19,6 +19,12 @@ const rounded = (v: number): number => Math.round(v * 100) / 100;
 const toneOfDelivered = (value: number): number => Math.log2(Math.max(1e-5, inverseToneCurve(srgbToLinear(value))) / 0.18);
 const BIN_TONES = Array.from({ length: 128 }, (_, k) => toneOfDelivered((k + 0.5) / 128));
 
+/** Stops about middle grey beyond which a tone counts as a black or a white. */
+const [BLACKS, WHITES] = [-5, 2];
+
+/** Whether a tone is one of the blacks or whites: where that is moved, what clips is wanted to be seen. */
+export const isEnd = (tone: number): boolean => tone <= BLACKS || tone >= WHITES;
+
 /** How the tones of the picture are spread, as the outline of a hill. */
 function Hill({ counts }: { counts: Uint32Array }) {
   const columns = new Float64Array(54);
@@ -36,6 +42,8 @@ interface GraphProps {
   /** The curve that is set; null: only the spread is shown. */
   readonly curve: readonly TonePoint[] | null;
   readonly onChange: (curve: readonly TonePoint[], done: boolean) => void;
+  /** Told while blacks or whites are dragged, and when they are not any more. */
+  readonly onEnds: (moving: boolean) => void;
 }
 
 /** A curve with one of its points elsewhere; it stays between its neighbours. */
@@ -58,7 +66,7 @@ export function withTone(curve: readonly TonePoint[], tone: number): { curve: re
  * The tones of the picture from dark to bright, and the curve that changes them: drag it anywhere, or hold a point with the
  * arrow keys; a double click on a point takes it away.
  */
-export function ToneGraph({ tones, curve, onChange }: GraphProps) {
+export function ToneGraph({ tones, curve, onChange, onEnds }: GraphProps) {
   const svg = useRef<SVGSVGElement>(null);
   const held = useRef<{ curve: readonly TonePoint[]; index: number } | null>(null);
   const place = (event: PointerEvent): TonePoint => {
@@ -75,6 +83,7 @@ export function ToneGraph({ tones, curve, onChange }: GraphProps) {
   const move = (event: PointerEvent, done: boolean, to?: TonePoint): void => {
     if (!held.current) return;
     const next = withPointAt(held.current.curve, held.current.index, to ?? place(event));
+    onEnds(!done && isEnd(next[held.current.index][0]));
     onChange(next, done);
     if (done) held.current = null;
   };
@@ -89,7 +98,7 @@ export function ToneGraph({ tones, curve, onChange }: GraphProps) {
   const line = curve && curve.length > 0 ? Array.from({ length: 73 }, (_, k) => DARK + (k / 72) * (BRIGHT - DARK)).map((tone) => `${xOf(tone)},${yOf(toneChange(curve, tone))}`).join(' ') : `0,${HEIGHT / 2} ${WIDTH},${HEIGHT / 2}`;
   return (
     <figure className="tone-graph">
-      <svg ref={svg} viewBox={`0 0 ${WIDTH} ${HEIGHT}`} role="group" aria-label="Tones" onPointerDown={down} onPointerMove={(e) => move(e, false)} onPointerUp={(e) => move(e, true)}>
+      <svg ref={svg} viewBox={`0 0 ${WIDTH} ${HEIGHT}`} role="group" aria-label="Tones" onPointerDown={down} onPointerMove={(e) => move(e, false)} onPointerUp={(e) => move(e, true)} onLostPointerCapture={() => onEnds(false)}>
         {tones && <Hill counts={tones.counts} />}
         <line className="middle" x1={xOf(0)} x2={xOf(0)} y1={0} y2={HEIGHT} />
         {curve && <polyline points={line} />}

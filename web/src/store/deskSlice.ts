@@ -81,6 +81,8 @@ export interface DeskState {
   readonly area: string | null;
   /** The band of hues of the selected pass whose pixels are shown; null: none. */
   readonly band: number | null;
+  /** The darkest or the brightest tones are being moved: what clips is marked meanwhile. */
+  readonly ends: boolean;
   readonly solo: string | null;
   readonly tool: Tool;
   readonly look: Look;
@@ -90,7 +92,7 @@ export interface DeskState {
   readonly strength: number;
 }
 
-const initialState: DeskState = { panel: 'pass', frame: null, alone: false, check: 'off', corners: false, lining: false, beyond: false, part: null, snap: null, screen: null, dust: null, place: null, spot: null, readings: false, drawer: false, folded: false, calm: false, selected: null, chosen: [], closed: [], mask: null, compare: null, telling: false, mapped: false, marking: false, starting: false, area: null, band: null, solo: null, tool: 'pan', look: 'after', radius: 0.035, softness: 0.6, strength: 1 };
+const initialState: DeskState = { panel: 'pass', frame: null, alone: false, check: 'off', corners: false, lining: false, beyond: false, part: null, snap: null, screen: null, dust: null, place: null, spot: null, readings: false, drawer: false, folded: false, calm: false, selected: null, chosen: [], closed: [], mask: null, compare: null, telling: false, mapped: false, marking: false, starting: false, area: null, band: null, ends: false, solo: null, tool: 'pan', look: 'after', radius: 0.035, softness: 0.6, strength: 1 };
 
 const clamp = (v: number, low: number, high: number): number => Math.min(high, Math.max(low, v));
 
@@ -118,6 +120,7 @@ export const deskSlice = createSlice({
     areaChosen: (state, { payload }: PayloadAction<string | null>) => ({ ...state, area: state.area === payload ? null : payload }),
     panelOpened: (state, { payload }: PayloadAction<Panel>) => ({ ...state, panel: payload, spot: null, check: 'off' as const, corners: false, lining: false, tool: 'pan' as const, look: 'after' as const }),
     liningToggled: (state) => ({ ...state, lining: !state.lining }),
+    endsMoved: (state, { payload }: PayloadAction<boolean>) => (state.ends === payload ? state : { ...state, ends: payload }),
     bandShown: (state, { payload }: PayloadAction<number | null>) => ({ ...state, band: payload }),
     beyondToggled: (state) => ({ ...state, beyond: !state.beyond }),
     frameChosen: (state, { payload }: PayloadAction<string>) => ({ ...state, frame: payload }),
@@ -139,4 +142,4 @@ export const deskSlice = createSlice({
   },
 });
 
-export const { bandShown, liningToggled, beyondToggled, spotSearched, startsToggled, markingToggled, mapToggled, calmToggled, screenAsked, dustAsked, snapAsked, passesChosen, bundleClosed, maskCopied, comparedWith, wayChosen, wipedTo, tellingToggled, areaChosen, readingsToggled, drawerToggled, foldToggled, panelOpened, frameChosen, aloneSet, checkChosen, cornersToggled, partAsked, placeAsked, opened, selected, soloed, toolTaken, lookChosen, radiusScaled, softnessSet, strengthSet } = deskSlice.actions;
+export const { endsMoved, bandShown, liningToggled, beyondToggled, spotSearched, startsToggled, markingToggled, mapToggled, calmToggled, screenAsked, dustAsked, snapAsked, passesChosen, bundleClosed, maskCopied, comparedWith, wayChosen, wipedTo, tellingToggled, areaChosen, readingsToggled, drawerToggled, foldToggled, panelOpened, frameChosen, aloneSet, checkChosen, cornersToggled, partAsked, placeAsked, opened, selected, soloed, toolTaken, lookChosen, radiusScaled, softnessSet, strengthSet } = deskSlice.actions;
