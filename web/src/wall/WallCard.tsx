@@ -40,7 +40,7 @@ export function WallCard({ shot, current, chosen, before, movable, onReach, onOp
       </div>
       <div className="caption">
         <b>{shot.label}</b>
-        {review && <span className={`verdict ${shot.review!.changedSince ? 'changed' : shot.review!.state.replace(' ', '-')}`}>{review}</span>}
+        {review && <span className={`judged ${shot.review!.changedSince ? 'changed' : shot.review!.state.replace(' ', '-')}`}>{review}</span>}
         {shot.review?.note && <q>{shot.review.note}</q>}
         {says.length > 0 && <span className="says" title={says.join('\n')}>{says[0]}{says.length > 1 ? ` · ${says.length - 1} more` : ''}</span>}
       </div>
