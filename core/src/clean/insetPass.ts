@@ -1,6 +1,6 @@
 import { MOST_RINGS, type Mix, type OutlineNode, type SourcePass, type Triple } from '@zaddle/document';
 import { distanceFrom } from '../image/distance';
-import { mapPlane, quantile, type Light, type Plane } from '../image/plane';
+import { LUMA, mapPlane, quantile, type Light, type Plane } from '../image/plane';
 import { rimGains } from '../light/rimGains';
 import { leastSeam } from './leastSeam';
 import type { PlaceLooks } from './lookAtPlace';
@@ -19,7 +19,6 @@ const MOST_POINTS = 200;
 const BLACK = 0.02;
 /** Value of a frame's white from which on it may be clipped. */
 const CLIPPED = 0.93;
-const LUMA = [0.2627, 0.678, 0.0593] as const;
 
 /** A frame's light at a place, brought to what lies around it in the picture as the inset will be. */
 function matched({ picture, coverage }: PlaceLooks, own: Light): Light {

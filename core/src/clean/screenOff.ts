@@ -1,7 +1,7 @@
 import type { FillPass, Point, Triple } from '@zaddle/document';
 import { mapPoint, type Homography } from '../geometry/homography';
 import { distanceFrom } from '../image/distance';
-import { createPlane, luminance, quantile, type Light } from '../image/plane';
+import { LUMA, createPlane, luminance, quantile, type Light } from '../image/plane';
 
 /** What a screen is made of that is off, as a fill has it. */
 export type ScreenOff = Pick<FillPass, 'tone' | 'ramp' | 'opacity'>;
@@ -19,7 +19,6 @@ const FALL = [0.4, 1.6] as const;
 const COVERS = { dark: 0.85, lit: 0.985 } as const;
 /** How much brighter than the screen that is off what is there may be and still count as dark, stops. */
 const LIT = 2.5;
-const LUMA = [0.2627, 0.678, 0.0593] as const;
 
 const rounded = (v: number, digits: number): number => Math.round(v * 10 ** digits) / 10 ** digits;
 

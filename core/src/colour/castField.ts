@@ -1,5 +1,5 @@
 import { boxBlur } from '../image/boxBlur';
-import { bilinear, createPlane, luminance, mapPlane, quantile, type Light, type Plane } from '../image/plane';
+import { LUMA, bilinear, createPlane, luminance, mapPlane, quantile, type Light, type Plane } from '../image/plane';
 
 /** How the colour of light goes over a picture: stops of red and of blue against green, more (positive) or less than its painted surfaces have on the whole. On a coarse grid over the same picture. */
 export interface CastField {
@@ -248,7 +248,6 @@ export function castField(light: Light, mask: Plane | null): CastField {
   return { red, blue };
 }
 
-const LUMA = [0.2627, 0.678, 0.0593] as const;
 
 /** By how much gains lie above 1 that take a share of a cast away; a grey keeps its luminance. A plane a colour. */
 export function gainsAgainst({ red, blue }: CastField, share: number): readonly [Plane, Plane, Plane] {

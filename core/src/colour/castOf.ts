@@ -1,8 +1,7 @@
-import { luminance, mapPlane, type Light, type Plane } from '../image/plane';
+import { LUMA, luminance, mapPlane, type Light, type Plane } from '../image/plane';
 import { estimateNeutral } from './estimateNeutral';
 import type { Triple } from './primaries';
 
-const LUMA = [0.2627, 0.678, 0.0593] as const;
 /** Stops of red or blue against green beyond which something is coloured by itself, not by the light, and over which it ceases to count. */
 const COLOURED = 0.5;
 /** Luminance, against the mean, below which chroma is noise. */

@@ -1,8 +1,7 @@
-import type { Light, Plane } from '../image/plane';
+import { LUMA, type Light, type Plane } from '../image/plane';
 import { likelyPaint, usualPaint } from './castField';
 import type { Triple } from './primaries';
 
-const LUMA = [0.2627, 0.678, 0.0593] as const;
 /** Stops of chroma about the usual within which a place is of it, and the share of a picture that it takes at least. */
 const WITHIN = 0.3;
 const LEAST = 0.02;

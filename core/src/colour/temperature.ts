@@ -1,9 +1,9 @@
+import { LUMA } from '../image/plane';
 import { applyMatrix, type Matrix3, type Triple } from './primaries';
 
 /** CIE XYZ to the working space (BT.2020, D65). ITU-R BT.2020. */
 const XYZ_TO_WORKING: Matrix3 = [1.7166512, -0.3556708, -0.2533663, -0.6666844, 1.6164812, 0.0157685, 0.0176399, -0.0427706, 0.9421031];
 const WORKING_TO_XYZ: Matrix3 = [0.6369580, 0.1446169, 0.1688810, 0.2627002, 0.6779981, 0.0593017, 0, 0.0280727, 1.0609851];
-const LUMA: Triple = [0.2627, 0.678, 0.0593];
 
 /** Temperatures between which gains are told. */
 export const COLDEST_LIGHT = 20_000;

@@ -11,6 +11,9 @@ const FROM = -5;
 const TO = 1.4;
 const ENDS = 1.2;
 
+/** log2 of middle grey. */
+const MIDDLE = Math.log2(0.18);
+
 const mirrored = (i: number, n: number): number => (i < 0 ? Math.min(n - 1, -i) : i >= n ? Math.max(0, 2 * n - 2 - i) : i);
 
 /** The binomial of five taps along a row, at every other place. */
@@ -23,7 +26,7 @@ function halveRow(data: Float32Array, row: number, w: number, out: Float32Array,
 }
 
 /** Half the size, by the binomial of five taps (Burt, Adelson 1983). */
-export function halved({ width: w, height: h, data }: Plane): Plane {
+function halved({ width: w, height: h, data }: Plane): Plane {
   const [hw, hh] = [(w + 1) >> 1, (h + 1) >> 1];
   const across = new Float32Array(hw * h);
   for (let y = 0; y < h; y++) halveRow(data, y * w, w, across, y * hw, hw);
@@ -36,7 +39,7 @@ export function halved({ width: w, height: h, data }: Plane): Plane {
 }
 
 /** A plane of half the size carried up again, by the same binomial. */
-export function doubled({ width: hw, height: hh, data }: Plane, width: number, height: number): Plane {
+function doubled({ width: hw, height: hh, data }: Plane, width: number, height: number): Plane {
   const tall = new Float32Array(hw * height);
   for (let y = 0; y < height; y++) {
     const k = y >> 1;
@@ -97,7 +100,9 @@ export function localContrast(logY: Plane): Plane {
     if (v > most) most = v;
   }
   const detail = createPlane(half.width, half.height);
-  for (let tone = least; tone < most + SPACING; tone += SPACING) {
+  // A ladder that does not depend on the picture; what lies beyond it is not changed.
+  for (let tone = MIDDLE + FROM - ENDS - SPACING; tone < MIDDLE + TO + ENDS + SPACING; tone += SPACING) {
+    if (tone < least - SPACING || tone > most + SPACING) continue;
     for (let i = 0; i < half.data.length; i++) {
       const d = (half.data[i] - tone) / DETAIL;
       detail.data[i] = d * d > 30 ? 0 : DETAIL * d * Math.exp(-0.5 * d * d);
@@ -111,8 +116,7 @@ export function localContrast(logY: Plane): Plane {
     for (let i = 0; i < data.length; i++) up.data[i] += data[i];
     made = up;
   }
-  const middle = Math.log2(0.18);
   const whole = doubled(made, logY.width, logY.height);
-  for (let i = 0; i < whole.data.length; i++) whole.data[i] *= ofMiddle(logY.data[i] - middle);
+  for (let i = 0; i < whole.data.length; i++) whole.data[i] *= ofMiddle(logY.data[i] - MIDDLE);
   return whole;
 }

@@ -52,8 +52,20 @@ export function veilOver(logY: Plane): Plane {
   return veil;
 }
 
+interface Removal {
+  readonly share: number;
+  readonly taken: Plane;
+  readonly grown: Plane;
+}
+/** What took a share away last, while other values of a pass move. */
+const removals = new WeakMap<Plane, Removal>();
+
 /** What takes a share of a veil away: what is subtracted from light, and by how much the gain lies above 1 that brings what is left back to its white. */
-export function veilRemoval(veil: Plane, share: number): { readonly taken: Plane; readonly grown: Plane } {
+export function veilRemoval(veil: Plane, share: number): Removal {
+  const known = removals.get(veil);
+  if (known?.share === share) return known;
   const taken = createPlane(veil.width, veil.height, veil.data.map((v) => v * share));
-  return { taken, grown: createPlane(veil.width, veil.height, taken.data.map((v) => v / (1 - v))) };
+  const removal = { share, taken, grown: createPlane(veil.width, veil.height, taken.data.map((v) => v / (1 - v))) };
+  removals.set(veil, removal);
+  return removal;
 }

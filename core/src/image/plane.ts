@@ -38,6 +38,9 @@ export function mapPlane(plane: Plane, f: (value: number, index: number) => numb
   return createPlane(plane.width, plane.height, data);
 }
 
+/** What red, green and blue of linear light in working primaries count for in luminance (ITU-R BT.2020). */
+export const LUMA = [0.2627, 0.678, 0.0593] as const;
+
 /** Luminance (BT.2020 weights) of linear light. */
 export function luminance(light: Light): Plane {
   const { r, g, b } = light;

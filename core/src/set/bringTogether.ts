@@ -1,3 +1,4 @@
+import { LUMA } from '../image/plane';
 import type { AdjustPass, Command, Mix, Pass, Triple } from '@zaddle/document';
 import { FINISH_PASS } from '../propose/starts';
 import { commonOf, companions, type Common, type SetMember } from './setReadings';
@@ -13,7 +14,6 @@ export interface Wanted {
 /** Stops and gains that take a look the whole way are held within these: a room that is meant to be dark is not lit by its neighbours. */
 const MOST_STOPS = 1.5;
 const MOST_GAIN = 0.5;
-const LUMA = [0.2627, 0.678, 0.0593] as const;
 /** Changes below these are none. */
 const LEAST_STOPS = 0.02;
 const LEAST_GAIN = 0.003;

@@ -14,7 +14,7 @@ export interface Look {
   readonly paint: Triple | null;
   /** Stops by which the view outside lies over the room; null: there is none. */
   readonly view: number | null;
-  /** Degrees by which upright edges lean; null where they do not tell. */
+  /** Degrees by which vertical edges lean; null where they do not tell. */
   readonly leaning: number | null;
   /** Width over height. */
   readonly ratio: number;

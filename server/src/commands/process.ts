@@ -26,6 +26,7 @@ import { closeRenderPool } from '../picture/renderPool';
 import { methodNamed } from './methodNamed';
 import { ordersNamed, type NamedOrder } from './orderNamed';
 import { UsageError } from './usageError';
+import { bytesAPixel } from '../picture/renderPicture';
 import { renderingOf, withRendering, type Rendering } from '../picture/rendering';
 
 export interface ProcessOptions {
@@ -165,7 +166,8 @@ export async function processCard(folder: string, options: ProcessOptions): Prom
   const method = await methodNamed(options.method);
   const wanted = await ordersNamed(wantedOrders(options));
   await mkdir(options.out, { recursive: true });
-  const card = await readCard(folder);
+  const largest = wanted.map(({ order }) => fileKind(order).kind).reduce((a, b) => (bytesAPixel(b) > bytesAPixel(a) ? b : a));
+  const card = await readCard(folder, largest);
   if (card.facts.length === 0) throw new UsageError(`No picture could be read in ${resolve(folder)}:\n${card.rejected.map((r) => `  ${r.file}: ${r.why}`).join('\n') || '  it is empty'}`);
   const shots: Record<string, unknown>[] = [];
   const failed: { name: string; files: readonly string[]; why: string }[] = [];

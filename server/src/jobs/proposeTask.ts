@@ -21,7 +21,7 @@ import { newTools } from '../picture/kernels';
 import { ALONE, type Claim } from './claims';
 import { readGathered } from './derivedFiles';
 import { ENDED_EACH_TIME, failShot, MOST_ATTEMPTS } from './failures';
-import { drawPreview, keepPreview, type Preview } from './previewTask';
+import { drawPreview, keepPreview } from './previewTask';
 import { send } from './queues';
 import type { Workshop } from './workshop';
 
@@ -68,8 +68,6 @@ async function startMix(workshop: Workshop, shot: Shot, members: readonly Frame[
   const readings = [...readShot(proposal, picture), ...setQuality(stated)];
   const document = await withMethod(database, shot, proposed, readings);
   const specks = specksOf(document, new Map(members.map((frame) => [frame.id, frame.facts!])), proxies);
-  // With a method on it, it is another picture: that is drawn by itself. So is one that could not be drawn here.
-  const preview: Preview | null = document === proposed ? await drawPreview(prepared, proxies).then((file) => ({ file, look }), () => null) : null;
   await keepFound(store, shot.id, document, proposal.findings, proposal.guides);
   const revision = await database.transaction(async (manager) => {
     await manager.getRepository(ShootEntity).findOne({ where: { id: shot.shootId }, lock: { mode: 'pessimistic_write' } });
@@ -80,11 +78,15 @@ async function startMix(workshop: Workshop, shot: Shot, members: readonly Frame[
     await manager.getRepository(MixEntity).insert({ shotId: shot.id, document, position: 0, revision: still.lastRevision + 1 } as never);
     await manager.getRepository(ShotEntity).update({ id: shot.id }, { state: 'mixed', readings: readings as never, specks: specks as never });
     for (const [frame, verdict] of proposal.verdicts) await manager.getRepository(FrameEntity).update({ id: frame }, asVerdict(verdict));
-    if (!preview) await send(boss, 'preview', { shot: shot.id }, { within: manager });
+    // With a method on it, it is another picture: that is drawn by itself.
+    if (document !== proposed) await send(boss, 'preview', { shot: shot.id }, { within: manager });
     await announceIn(manager, { kind: 'shot', shoot: shot.shootId, shot: shot.id });
     return still.lastRevision + 1;
   });
-  if (preview && revision !== null) await keepPreview(workshop, shot.id, revision, preview);
+  if (revision === null || document !== proposed) return;
+  // All that a small picture takes is at hand here. One that cannot be drawn, or is not because this process ends, is found to be missing.
+  const file = await drawPreview(prepared, proxies).catch(() => null);
+  if (file) await keepPreview(workshop, shot.id, revision, { file, look });
 }
 
 /** Frames of a shot that its mix does not hold, other files of the same exposures aside. */

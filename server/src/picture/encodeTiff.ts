@@ -31,12 +31,6 @@ function srgbProfile(): Promise<Buffer> {
   return profile;
 }
 
-/** Samples in the byte order of the file, which is big-endian. */
-function bigEndian(data: Uint16Array | Float32Array): Buffer {
-  const bytes = Buffer.from(data.slice().buffer);
-  return data instanceof Uint16Array ? bytes.swap16() : bytes.swap32();
-}
-
 /**
  * A TIFF of RGB samples, uncompressed, one strip: 16-bit integers with the sRGB profile, or 32-bit floats of linear light with its
  * primaries and white point (TIFF 6.0, sections 8, 19, 20). @param data row by row
@@ -56,6 +50,10 @@ export async function encodeTiff({ width, height, data }: { readonly width: numb
   }]);
   const file = Buffer.alloc(LARGEST_HEAD + data.byteLength);
   file.set(new Uint8Array(head).subarray(0, LARGEST_HEAD));
-  file.set(bigEndian(data), LARGEST_HEAD);
+  file.set(new Uint8Array(data.buffer, data.byteOffset, data.byteLength), LARGEST_HEAD);
+  // The head is big-endian, so samples are, too.
+  const samples = file.subarray(LARGEST_HEAD);
+  if (isFloat) samples.swap32();
+  else samples.swap16();
   return file;
 }

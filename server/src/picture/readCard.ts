@@ -13,11 +13,13 @@ import { FrameShelf, shelfBytes } from './frameShelf';
 import { readProxy, structureOf } from './gatherFile';
 import { listCard } from './listCard';
 import { openable } from './openFrame';
-import { renderScratch, THREAD_FRAMES, type Openable } from './renderPicture';
+import { renderScratch, THREAD_FRAMES, type Openable, type WishKind } from './renderPicture';
 import { sortFrames } from './sortFrames';
 
 /** Decoded frames that are kept in memory from reading to rendering, bytes, at most; larger cards are decoded twice. */
 const SHELF_LIMIT = 900_000_000;
+/** Kernel memory that there can be. */
+const MOST_MEMORY = 2_000_000_000;
 /** Files that are decoded at a time: one decoder does not keep two cores busy. */
 const READERS = 2;
 
@@ -48,8 +50,8 @@ async function inParallel<T>(items: readonly T[], work: (item: T) => Promise<voi
   await Promise.all(Array.from({ length: READERS }, run));
 }
 
-/** Reads a card folder; files that are no frames are listed and stop nothing. Ids of frames are paths relative to the folder. */
-export async function readCard(folder: string): Promise<Card> {
+/** Reads a card folder; files that are no frames are listed and stop nothing. Ids of frames are paths relative to the folder. @param most the largest that will be asked of a rendering */
+export async function readCard(folder: string, most: WishKind = 'encoded'): Promise<Card> {
   const paths = new Map((await listCard(folder)).map((path) => [relative(folder, path), path]));
   const rejected: { file: string; why: string }[] = [];
   const guarded = (work: (id: string) => Promise<void>) => async (id: string): Promise<void> => {
@@ -62,7 +64,7 @@ export async function readCard(folder: string): Promise<Card> {
   };
   const known = new Map<string, FrameFacts>();
   await inParallel([...paths.keys()], guarded(async (id) => void known.set(id, await readFacts(paths.get(id)!, id, basename(id)))));
-  const shelf = shelfFor([...known.values()]);
+  const shelf = shelfFor([...known.values()], most);
   const aside = shelf ? null : await mkdtemp(join(tmpdir(), 'zaddle-card-'));
   const proxies = new Map<string, Pixels | string>();
   const structures: { facts: FrameFacts; structure: Plane }[] = [];
@@ -99,10 +101,10 @@ export async function readCard(folder: string): Promise<Card> {
 }
 
 /** A shelf for all frames of a card, with room to render the largest of them, or null where they are too many. */
-function shelfFor(frames: readonly FrameFacts[]): FrameShelf | null {
+function shelfFor(frames: readonly FrameFacts[], most: WishKind): FrameShelf | null {
   const bytes = frames.reduce((sum, { width, height, deep }) => sum + shelfBytes(width, height, deep === true), 0);
-  if (bytes > SHELF_LIMIT) return null;
   const width = Math.max(0, ...frames.map((f) => f.width));
   const height = Math.max(0, ...frames.map((f) => f.height));
-  return new FrameShelf(bytes, renderScratch(width, height, Math.min(frames.length, THREAD_FRAMES), 'linear'));
+  const scratch = renderScratch(width, height, Math.min(frames.length, THREAD_FRAMES), most);
+  return bytes > SHELF_LIMIT || bytes + scratch > MOST_MEMORY ? null : new FrameShelf(bytes, scratch);
 }

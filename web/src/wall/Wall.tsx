@@ -59,7 +59,7 @@ function Loaded({ shoot, wall: told }: { shoot: string; wall: WallData }) {
     size: (by) => dispatch(wallSized(by)),
     together: () => setTogether((opened) => !opened),
     order: () => dispatch(wallOrdered(NEXT_ORDER[order])),
-  });
+  }, together || sending !== null);
   const large = view === 'one' && current ? [current] : view === 'several' ? listed.filter(({ id }) => chosen.includes(id)).slice(0, MOST_COMPARED) : [];
   const dropped = ({ active, over }: DragEndEvent): void => { if (over) move(String(active.id), String(over.id)); };
   return (

@@ -1,3 +1,4 @@
+import { notifications } from '@mantine/notifications';
 import { useEffect, useState } from 'react';
 import { failed } from '../frame/failed';
 import { useReviewShotMutation, type ReviewState, type WallShot } from '../store/api';
@@ -6,12 +7,14 @@ import { useReviewShotMutation, type ReviewState, type WallShot } from '../store
 interface Pending {
   readonly state: ReviewState | null;
   readonly note: string;
+  /** The picture that was seen is not the latest any more. */
+  readonly changedSince: boolean;
 }
 
 /** Milliseconds after which what somebody else said meanwhile counts, once the server has answered. */
 const SETTLED = 3000;
 
-const agrees = ({ review }: WallShot, { state, note }: Pending): boolean => (state === null ? review === null : review?.state === state && review.note === note && !review.changedSince);
+const agrees = ({ review }: WallShot, { state, note }: Pending): boolean => (state === null ? review === null : review?.state === state && review.note === note);
 
 /**
  * Judging pictures: what is judged shows at once and stays, though a list that was asked for before may come in after it.
@@ -28,14 +31,15 @@ export function useReviews(shoot: string, shots: readonly WallShot[]): { readonl
     }
   }, [shots, pending]);
   const judge = (shot: WallShot, state: ReviewState | null, note = ''): void => {
-    if (shot.revision === null) return;
-    const what: Pending = { state, note };
+    // What was not drawn yet was not seen.
+    if (shot.preview === null) return void notifications.show({ message: `${shot.label} is not drawn yet: look at it first.` });
+    const what: Pending = { state, note, changedSince: shot.preview !== shot.revision };
     setPending((all) => new Map(all).set(shot.id, what));
-    void send({ shoot, shot: shot.id, state, note, revision: shot.revision }).unwrap().then(() => { setTimeout(() => drop(shot.id, what), SETTLED); }, (error: unknown) => { drop(shot.id, what); failed(error); });
+    void send({ shoot, shot: shot.id, state, note, revision: shot.preview }).unwrap().then(() => { setTimeout(() => drop(shot.id, what), SETTLED); }, (error: unknown) => { drop(shot.id, what); failed(error); });
   };
   const shown = shots.map((shot): WallShot => {
     const what = pending.get(shot.id);
-    return what ? { ...shot, review: what.state && { state: what.state, note: what.note, changedSince: false } } : shot;
+    return what ? { ...shot, review: what.state && { state: what.state, note: what.note, changedSince: what.changedSince } } : shot;
   });
   return { shots: shown, judge };
 }

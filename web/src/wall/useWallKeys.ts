@@ -20,26 +20,28 @@ export interface WallActions {
   readonly order: () => void;
 }
 
-export function useWallKeys(act: WallActions): void {
-  useHotkeys('right', () => act.step([1, 0]), KEYS_WHEREVER);
-  useHotkeys('left', () => act.step([-1, 0]), KEYS_WHEREVER);
-  useHotkeys('down', (event) => { event.preventDefault(); act.step([0, 1]); }, KEYS_WHEREVER);
-  useHotkeys('up', (event) => { event.preventDefault(); act.step([0, -1]); }, KEYS_WHEREVER);
-  useHotkeys('shift+right', () => act.shift(1), KEYS_WHEREVER);
-  useHotkeys('shift+left', () => act.shift(-1), KEYS_WHEREVER);
-  useHotkeys('enter', act.enlarge, { ...KEYS_WHEREVER, ignoreEventWhen: (event) => event.target instanceof HTMLButtonElement || event.target instanceof HTMLAnchorElement || KEYS_WHEREVER.ignoreEventWhen!(event) });
-  useHotkeys('escape', act.back, KEYS_WHEREVER);
-  useHotkeys('v', act.choose, KEYS_WHEREVER);
-  useHotkeys('c', act.compare, KEYS_WHEREVER);
-  useHotkeys('y', act.approve, KEYS_WHEREVER);
-  useHotkeys('n', (event) => { event.preventDefault(); act.sendBack(); }, KEYS_WHEREVER);
-  useHotkeys('l', act.later, KEYS_WHEREVER);
-  useHotkeys('u', act.unmark, KEYS_WHEREVER);
-  useHotkeys('b', () => act.before(true), { ...KEYS_WHEREVER, keydown: true });
-  useHotkeys('b', () => act.before(false), { ...KEYS_WHEREVER, keyup: true, keydown: false });
-  useHotkeys('o', act.desk, KEYS_WHEREVER);
-  useHotkeys('comma', () => act.size(-1), KEYS_WHEREVER);
-  useHotkeys('period', () => act.size(1), KEYS_WHEREVER);
-  useHotkeys('t', act.together, KEYS_WHEREVER);
-  useHotkeys('s', act.order, KEYS_WHEREVER);
+/** @param over something lies over the wall that keys are for */
+export function useWallKeys(act: WallActions, over: boolean): void {
+  const keys = { ...KEYS_WHEREVER, enabled: !over };
+  useHotkeys('right', () => act.step([1, 0]), keys);
+  useHotkeys('left', () => act.step([-1, 0]), keys);
+  useHotkeys('down', (event) => { event.preventDefault(); act.step([0, 1]); }, keys);
+  useHotkeys('up', (event) => { event.preventDefault(); act.step([0, -1]); }, keys);
+  useHotkeys('shift+right', () => act.shift(1), keys);
+  useHotkeys('shift+left', () => act.shift(-1), keys);
+  useHotkeys('enter', act.enlarge, { ...keys, ignoreEventWhen: (event) => event.target instanceof HTMLButtonElement || event.target instanceof HTMLAnchorElement || KEYS_WHEREVER.ignoreEventWhen!(event) });
+  useHotkeys('escape', act.back, keys);
+  useHotkeys('v', act.choose, keys);
+  useHotkeys('c', act.compare, keys);
+  useHotkeys('y', act.approve, keys);
+  useHotkeys('n', (event) => { event.preventDefault(); act.sendBack(); }, keys);
+  useHotkeys('l', act.later, keys);
+  useHotkeys('u', act.unmark, keys);
+  useHotkeys('b', () => act.before(true), { ...keys, keydown: true });
+  useHotkeys('b', () => act.before(false), { ...keys, keyup: true, keydown: false });
+  useHotkeys('o', act.desk, keys);
+  useHotkeys('comma', () => act.size(-1), keys);
+  useHotkeys('period', () => act.size(1), keys);
+  useHotkeys('t', act.together, keys);
+  useHotkeys('s', act.order, keys);
 }
