@@ -91,10 +91,10 @@ export async function finishedDeepPicture(rendering: Rendering): Promise<Pixels 
   return deep;
 }
 
-/** Light before the display curve: linear, sRGB's primaries, 1.0 being white, as floats; not sharpened. */
+/** Light before the display curve: linear, sRGB's primaries, 1.0 being white, as floats; not sharpened. It may be gone when something else is asked for. */
 export async function linearPicture({ size, rows }: Rendering): Promise<Size & { readonly data: Float32Array }> {
   const bytes = await rows({ kind: 'linear' });
-  return { ...size, data: new Float32Array(bytes.slice().buffer) };
+  return { ...size, data: new Float32Array(bytes.buffer, bytes.byteOffset, bytes.byteLength / 4) };
 }
 
 /** The mask of one pass, 16 bit, before its opacity. */
