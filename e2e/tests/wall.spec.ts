@@ -108,7 +108,11 @@ test('one that differs is told, all are brought together in one go, and back; wh
   await page.keyboard.press('t');
   await page.getByRole('button', { name: /^Take the last back/ }).click();
   await expect.poll(async () => (await toneOf(page, first)).exposure).toBeCloseTo(tone.exposure - 1.6, 6);
+  await expect(page.getByRole('button', { name: /^Take the last back/ })).toBeHidden();
   await page.keyboard.press('Escape');
+  await expect(page.getByRole('button', { name: 'Bring all together' })).toBeHidden();
+  // What is approved is the picture that is seen: the latest one, once it is drawn.
+  await expect(page.getByText('Being drawn anew')).toHaveCount(0);
   await picture(page, 'Mill 2').click();
   await page.keyboard.press('y');
   await page.getByRole('button', { name: 'Deliver 1 approved' }).click();

@@ -230,6 +230,7 @@ test('a spot limits a pass where it is drawn; a version is kept, gone back to, a
   await page.getByLabel('New name of With a spot').press('Enter');
   await expect(page.getByRole('button', { name: 'Spot on the wall', exact: true })).toBeVisible();
   await page.keyboard.press('Escape');
+  await expect(page.getByLabel('Keep this state as')).toBeHidden();
 
   // Throwing a version away is asked first; kept, it is still there.
   await page.getByRole('button', { name: 'Versions (1)' }).click();

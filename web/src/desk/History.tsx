@@ -1,5 +1,6 @@
 import { Button, Popover } from '@mantine/core';
 import { useEffect, useState } from 'react';
+import { useEscape } from '../frame/useEscape';
 import { useHistoryQuery, type MixHistory } from '../store/api';
 
 /** Steps that say the same one after the other, as one line. */
@@ -34,6 +35,7 @@ interface HistoryProps {
 /** Everything that was done to the mix, in words; a click goes there. */
 export function History({ shot, saved, onStep }: HistoryProps) {
   const [open, setOpen] = useState(false);
+  useEscape(open, () => setOpen(false));
   const { data, refetch, isFetching } = useHistoryQuery(shot, { skip: !open });
   // What was done since is told before anybody can go on from there.
   useEffect(() => {

@@ -2,6 +2,7 @@ import { Button, Popover, TextInput } from '@mantine/core';
 import { useState } from 'react';
 import { failed } from '../frame/failed';
 import { useConfirm } from '../frame/useConfirm';
+import { useEscape } from '../frame/useEscape';
 import { useDeleteVersionMutation, useKeepVersionMutation, useRenameVersionMutation, useVersionsQuery } from '../store/api';
 
 interface VersionsProps {
@@ -37,6 +38,7 @@ function VersionName({ name, onRename }: VersionNameProps) {
 export function Versions({ shot, saved, onBack }: VersionsProps) {
   const [name, setName] = useState('');
   const [open, setOpen] = useState(false);
+  useEscape(open, () => setOpen(false));
   const { data = [] } = useVersionsQuery(shot);
   const [keep] = useKeepVersionMutation();
   const [rename] = useRenameVersionMutation();

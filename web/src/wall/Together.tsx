@@ -4,6 +4,7 @@ import { useState } from 'react';
 import { percent } from '../desk/showValues';
 import { Slide } from '../desk/Slide';
 import { failed } from '../frame/failed';
+import { useEscape } from '../frame/useEscape';
 import { shotsWords } from '../methods/useGiving';
 import { useBringTogetherMutation, useTakeTogetherBackMutation, type Wall } from '../store/api';
 
@@ -20,6 +21,7 @@ interface TogetherProps {
 
 /** Brings pictures of each room to one level and one white, in one go; and that taken back. */
 export function Together({ shoot, last, chosen, differing, opened, onOpened }: TogetherProps) {
+  useEscape(opened, () => onOpened(false));
   const [bring, bringing] = useBringTogetherMutation();
   const [back, goingBack] = useTakeTogetherBackMutation();
   const [light, setLight] = useState(true);
