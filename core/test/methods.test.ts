@@ -195,3 +195,24 @@ describe('between two settings', () => {
     expect(settingBetween('balance', [1, 1, 1], [4, 1, 0.25], 0.5)).toEqual([expect.closeTo(2, 9), 1, expect.closeTo(0.5, 9)]);
   });
 });
+
+describe('noise in a method', () => {
+  const grain = { brightness: [0.01, 0.01, 0.01, 0.01], colour: [0.01, 0.01, 0.01, 0.01] };
+  const calming: Method = { format: 'zaddle-method', version: 1, name: 'Calm', what: '', room: 'any room', light: 'any light', parts: { noise: { brightness: 0.6, colour: 1 } } };
+  test('goes by its strength from what a shot takes; what was measured stays the shot’s own; taken off, all is as before', () => {
+    const mix: MixDocument = { ...flashShot, noise: { brightness: 0.2, colour: 0, grain } };
+    const half = applied(mix, choose(calming, 0.5));
+    expect(half.noise).toEqual({ brightness: 0.4, colour: 0.5, grain });
+    expect(looks(applied(half, null))).toEqual(looks(mix));
+  });
+  test('leaves a shot alone whose noise was not measured, and says so', () => {
+    const { lacking, command } = methodStep(flashShot, choose(calming), stance);
+    expect(lacking.map(({ part }) => part)).toEqual(['noise']);
+    expect(looks(applyCommand(flashShot, command).document)).toEqual(looks(flashShot));
+  });
+  test('is part of a method only where somebody decided it', () => {
+    const mix: MixDocument = { ...flashShot, noise: { brightness: 0.2, colour: 0, grain } };
+    expect(partsOf(mix, mix).noise).toBeUndefined();
+    expect(partsOf({ ...mix, noise: { brightness: 0.5, colour: 0, grain } }, mix).noise).toEqual({ brightness: 0.5, colour: 0 });
+  });
+});

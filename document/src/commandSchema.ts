@@ -16,7 +16,7 @@ const single = {
   addFrame: Joi.object({ kind: Joi.valid('addFrame').required(), id: frameSchema.required(), use: frameUseSchema.required() }),
   removeFrame: Joi.object({ kind: Joi.valid('removeFrame').required(), id }),
   changeFrame: Joi.object({ kind: Joi.valid('changeFrame').required(), id, changes: Joi.object().pattern(Joi.valid('homography', 'mesh', 'stops', 'balance', 'own', 'ownStops'), Joi.any()).min(1).required() }),
-  changeMix: Joi.object({ kind: Joi.valid('changeMix').required(), changes: Joi.object().pattern(Joi.valid('lens', 'corrects', 'response', 'geometry', 'width', 'height', 'framing', 'sharpening', 'method', 'merge'), Joi.any()).min(1).required() }),
+  changeMix: Joi.object({ kind: Joi.valid('changeMix').required(), changes: Joi.object().pattern(Joi.valid('lens', 'corrects', 'response', 'geometry', 'width', 'height', 'framing', 'noise', 'sharpening', 'method', 'merge'), Joi.any()).min(1).required() }),
   changePass: Joi.object({ kind: Joi.valid('changePass').required(), id, changes: Joi.object().min(1).required() }),
   addArea: Joi.object({ kind: Joi.valid('addArea').required(), pass: id, area: areaSchema.required(), index }),
   removeArea: Joi.object({ kind: Joi.valid('removeArea').required(), pass: id, area: id }),

@@ -2,6 +2,7 @@ export * from './mixDocument';
 export * from './values';
 export { LARGEST_ANGLE, MOST_LINES, type Crop, type DrawnLine, type Framing } from './framing';
 export { isPortable, METHOD_LIGHTS, METHOD_ROOMS, methodSchema, PART_NAMES, type AppliedMethod, type FramingPart, type LightPart, type Method, type MethodParts, type PartName, type Settings, type TonePart } from './method';
+export { GRAIN_TONES, type Grain, type NoiseReduction } from './noise';
 export type { Sharpening } from './sharpening';
 export { BLEND_MODES, type BlendMode } from './blendModes';
 export { areaWithin, followedBy, framesOfArea, linkOf, movedArea, type Area, type AreaKinds } from './area/areas';

@@ -43,12 +43,14 @@ export interface MethodParts {
   /** Passes that go on top: changes of what is below, fills, and what is below blended with itself, everywhere or by tone and colour. */
   readonly passes?: readonly Pass[];
   readonly framing?: FramingPart;
+  /** Shares of measured noise that are taken away. */
+  readonly noise?: { readonly brightness: number; readonly colour: number };
   readonly sharpening?: Sharpening;
   readonly lens?: Corrections;
 }
 export type PartName = keyof MethodParts;
 /** Parts in the order of the job. */
-export const PART_NAMES = ['lens', 'light', 'view', 'tone', 'passes', 'framing', 'sharpening'] as const satisfies readonly PartName[];
+export const PART_NAMES = ['lens', 'light', 'view', 'tone', 'passes', 'framing', 'noise', 'sharpening'] as const satisfies readonly PartName[];
 
 /** A named set of decisions that can be applied to any shot; also a file that people exchange. */
 export interface Method {
@@ -104,6 +106,7 @@ const partsSchema = Joi.object({
   tone: Joi.object({ exposure: stopsField, balance: gainsField, ...Object.fromEntries(['contrast', 'highlights', 'shadows', 'localContrast', 'veil', 'saturation', 'muted', 'curve', 'bands'].map((key) => [key, toneField(key)])) }).min(1),
   passes: Joi.array().items(portable).min(1).max(MOST_PASSES),
   framing: Joi.object({ straighten: Joi.valid('leave', 'verticals', 'facing').required(), strength: unitField.required(), ratio: Joi.number().min(0.1).max(10).allow(null).required() }),
+  noise: Joi.object({ brightness: unitField.required(), colour: unitField.required() }),
   sharpening: sharpeningSchema,
   lens: Joi.object({ distortion: Joi.boolean().required(), fringes: Joi.boolean().required(), falloff: Joi.boolean().required() }),
 }).min(1);

@@ -1,5 +1,6 @@
 import type { Framing } from './framing';
 import type { AppliedMethod } from './method';
+import type { NoiseReduction } from './noise';
 import type { Pass } from './pass/passes';
 import type { Sharpening } from './sharpening';
 import type { Corrections, FrameUse, Matrix3, Optics } from './values';
@@ -19,6 +20,8 @@ export interface Mix {
   readonly height: number;
   /** What the geometry was made from; null, or left out: nothing that can be gone on with. */
   readonly framing?: Framing | null;
+  /** How noise is taken out of the finished picture; null, or left out: not measured, and not at all. */
+  readonly noise?: NoiseReduction | null;
   /** How the finished picture is sharpened; null, or left out: not at all. */
   readonly sharpening?: Sharpening | null;
   /** The method that was applied last, so that it can be tuned or taken off; null, or left out: none. */

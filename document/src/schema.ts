@@ -3,6 +3,7 @@ import { alignmentField, gainsField, idField, matrixField, stopsField } from './
 import { framingSchema } from './framing';
 import { appliedMethodSchema } from './method';
 import { CURRENT_VERSION } from './mixDocument';
+import { noiseSchema } from './noise';
 import { sharpeningSchema } from './sharpening';
 import { passSchema } from './pass/passes';
 
@@ -29,6 +30,7 @@ export const mixSchema = Joi.object({
   width: Joi.number().integer().min(1).max(100_000).required(),
   height: Joi.number().integer().min(1).max(100_000).required(),
   framing: framingSchema.allow(null),
+  noise: noiseSchema.allow(null),
   sharpening: sharpeningSchema.allow(null),
   method: appliedMethodSchema.allow(null),
   frames: Joi.object().pattern(idField, frameUseSchema).required(),

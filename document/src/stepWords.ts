@@ -48,7 +48,7 @@ function changeWords(key: string, value: unknown, names: StepNames): string {
   }
 }
 
-const MIX_WORDS: Readonly<Record<string, string>> = { sharpening: 'sharpening', lens: 'lens', corrects: 'lens corrections', response: 'camera response', geometry: 'crop', width: 'crop', height: 'crop', merge: 'frames that are joined', reference: 'reference', frames: 'frames', passes: 'passes' };
+const MIX_WORDS: Readonly<Record<string, string>> = { noise: 'noise', sharpening: 'sharpening', lens: 'lens', corrects: 'lens corrections', response: 'camera response', geometry: 'crop', width: 'crop', height: 'crop', merge: 'frames that are joined', reference: 'reference', frames: 'frames', passes: 'passes' };
 
 const methodWords = (applied: AppliedMethod | null): string => (applied ? `Method “${applied.method.name}”, ${percent(applied.strength)}` : 'Method taken off');
 

@@ -119,7 +119,7 @@ test('the cast of an area is taken away by its mean colour, by a strength; the r
 test('sharpening at 1:1: edges become steeper, plain walls stay; where it takes effect is shown; it is undone', async ({ page }) => {
   await open(page);
   await page.keyboard.press('Shift+S');
-  const panel = page.getByRole('complementary', { name: 'Sharpening' });
+  const panel = page.getByRole('complementary', { name: 'Noise and sharpening' });
   await expect(panel).toBeVisible();
   await expect(panel.getByRole('checkbox', { name: 'Sharpen the picture' })).toBeChecked();
   await page.keyboard.press('e');
@@ -151,6 +151,62 @@ test('sharpening at 1:1: edges become steeper, plain walls stay; where it takes 
   await expect(panel).toBeHidden();
   await settled(page);
   expect((await screenPixels(page)).data.equals(usual.data)).toBe(true);
+});
+
+test('noise is measured in what is seen at 1:1 and taken away, apart for brightness and colour; delivered as seen; undone', async ({ page }) => {
+  await open(page);
+  await page.keyboard.press('Shift+S');
+  const panel = page.getByRole('complementary', { name: 'Noise and sharpening' });
+  // Seen whole, pixels are not told from each other.
+  await panel.getByRole('button', { name: 'Measure here' }).click();
+  await expect(page.getByText('Not measured')).toBeVisible();
+  await panel.getByRole('checkbox', { name: 'Sharpen the picture' }).uncheck();
+  await page.keyboard.press('e');
+  await settled(page);
+  await panel.getByRole('button', { name: 'Measure here' }).click();
+  await expect(panel.getByText(/^Measured: up to/)).toBeVisible();
+  await settled(page);
+  await saved(page);
+  const { noise } = await mixNow(page);
+  const set = async (label: string, value: string): Promise<void> => {
+    await panel.getByRole('button', { name: new RegExp(`^${label}: .*, type another value`) }).first().click();
+    await panel.getByRole('textbox', { name: `${label}, typed` }).fill(value);
+    await page.keyboard.press('Enter');
+    await settled(page);
+    await saved(page);
+  };
+  await set('Colour', '0');
+  await set('Brightness', '0');
+  const grainy = await screenPixels(page);
+  await set('Brightness', '100');
+  expect((await mixNow(page)).noise).toEqual({ ...noise, brightness: 1, colour: 0 });
+  const calm = await screenPixels(page);
+  /** What differs from one pixel to the next, where that is no more than noise; and where it is an edge. */
+  const steps = ({ data, width }: Raster, edges: boolean): number => {
+    let [sum, count] = [0, 0];
+    for (let i = 3; i < data.length; i += 3) {
+      if ((i / 3) % width === 0) continue;
+      const at = Math.abs(grainy.data[i + 1] - grainy.data[i - 2]);
+      if (edges ? at < 24 : at > 3) continue;
+      sum += Math.abs(data[i + 1] - data[i - 2]);
+      count++;
+    }
+    return sum / count;
+  };
+  expect(steps(calm, false)).toBeLessThan(0.8 * steps(grainy, false));
+  expect(steps(calm, true)).toBeGreaterThan(0.96 * steps(grainy, true));
+  // The same pixels are delivered: the screen shows a part of them, at 1:1.
+  const { width, height } = calm;
+  const file = await sharp(await delivered(page.request, shot)).raw().toBuffer({ resolveWithObject: true });
+  const [x0, y0] = (await page.getByTestId('stage').getAttribute('data-view'))!.split(' ').slice(0, 2).map((at) => Math.max(0, Math.round(-Number(at))));
+  let [off, count] = [0, 0];
+  for (let y = 10; y < height - 10; y += 3) {
+    for (let x = 10; x < width - 10; x += 3, count++) off += Math.abs(calm.data[(y * width + x) * 3 + 1] - file.data[((y + y0) * file.info.width + x + x0) * 3 + 1]);
+  }
+  expect(off / count).toBeLessThan(1);
+  await page.keyboard.press('Control+z');
+  await settled(page);
+  expect((await screenPixels(page)).data.equals(grainy.data)).toBe(true);
 });
 
 test('local contrast and a veil: more of what surfaces have, darks back, white kept; delivered as seen, also as 16-bit master and as layers', async ({ page }) => {

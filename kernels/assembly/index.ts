@@ -12,5 +12,6 @@ export { strokeRow, rampRow } from "./stroke";
 export { spotRow } from "./spot";
 export { outlineRow } from "./outline";
 export { boxBlur, multiply, windowModel, applyModel } from "./guided";
+export { denoiseRow } from "./denoise";
 export { sharpenRow } from "./sharpen";
 export { bandsRow } from "./bands";

@@ -206,7 +206,8 @@ describe('changes of one mix from several places', () => {
   });
 
   const FRAMING = { roll: 0, pitch: 0, yaw: 0, focal: 0.7, strength: 1, turn: 0, stretch: 1, lines: [], ratio: null, crop: null };
-  const BAND = { hue: 30, width: 20, softness: 10, shift: 0, chroma: 1, lightness: 0 };
+  const GRAIN = { brightness: [0.01, 0.01, 0.01, 0.01], colour: [0.01, 0.01, 0.01, 0.01] };
+const BAND = { hue: 30, width: 20, softness: 10, shift: 0, chroma: 1, lightness: 0 };
   test('what would break the picture is refused', async () => {
     const { document } = (await detail(shot)).mix!;
     const [id, use] = Object.entries(document.frames)[0];
@@ -222,6 +223,7 @@ describe('changes of one mix from several places', () => {
       { kind: 'changeMix', changes: { width: 100_000, height: 100_000 } },
       ...[{ ...FRAMING, roll: 90 }, { ...FRAMING, focal: 0 }, { ...FRAMING, crop: { at: [0, 0], width: 1e9, height: 1 } }, { ...FRAMING, lines: Array.from({ length: 9 }, () => ({ from: [0, 0], to: [1, 1] })) }, { ...FRAMING, toString: 1 }, 'level'].map((framing) => ({ kind: 'changeMix', changes: { framing } })),
       ...[{ amount: 99, radius: 1, edges: 0, halo: 0 }, { amount: 1, radius: 0, edges: 0, halo: 0 }, { amount: 1 }, []].map((sharpening) => ({ kind: 'changeMix', changes: { sharpening } })),
+      ...[{ brightness: 2, colour: 0, grain: GRAIN }, { brightness: 0, colour: 0 }, { brightness: 0, colour: 0, grain: { ...GRAIN, colour: [0.1] } }, { brightness: 0, colour: 0, grain: { ...GRAIN, brightness: [1e9, 0, 0, 0] } }].map((noise) => ({ kind: 'changeMix', changes: { noise } })),
       ...[Array.from({ length: 13 }, () => BAND), [{ ...BAND, hue: 400 }], [{ ...BAND, width: 0 }], {}].map((bands) => ({ kind: 'changePass', id: document.passes.find((p) => p.kind === 'adjust')!.id, changes: { bands } })),
       ...[[0, 0, 0, 0, 0, 0, 0, 0, 0], [1e308, 0, 0, 0, 1e308, 0, 1e308, 1e308, 1e308], [1, 0, 1e7, 0, 1, 0, 0, 0, 1], [-1, 0, 0, 0, 1, 0, 0, 0, 1]].map((geometry) => ({ kind: 'changeMix', changes: { geometry } })),
       ...[[1e300, 0, 0, 0, 1e300, 0, 0, 0, 1e-300], [1, 0, 0, 0, 1, 0, 1, 1, -300], [1e-3, 0, 0, 0, 1, 0, 0, 0, 1]].map((alignment) => ({ kind: 'changePass', id: pass.id, changes: { source: { kind: 'frame', frame: id }, alignment } })),

@@ -1,3 +1,5 @@
+import type { Grain } from '@zaddle/document';
+
 /** What is known of a frame without looking at its picture. */
 export interface FrameFacts {
   readonly id: string;
@@ -24,6 +26,8 @@ export interface FrameFacts {
   readonly lensName: string | null;
   /** The other file of the same exposure, if that one is worked with. */
   readonly twinOf: string | null;
+  /** How grainy its pixels are at full size; null, or left out: nothing in it is plain enough to tell, or it was gathered before that was measured. */
+  readonly grain?: Grain | null;
   /** More than 8 bits a channel are stored. */
   readonly deep?: boolean;
   /** A person wants this file of its exposure. */

@@ -4,6 +4,7 @@ import { twinLayer } from './twinLayer';
 import { twinSelect } from './twinSelect';
 import { twinGuided } from './twinGuided';
 import { twinBands } from './twinBands';
+import { twinDenoise } from './twinDenoise';
 import { twinSharpen } from './twinSharpen';
 import { twinStroke } from './twinStroke';
 import { twinTrack } from './twinTrack';
@@ -267,6 +268,7 @@ export function twinKernels(buffer: ArrayBufferLike): Kernels {
       for (let i = 0; i < n; i++) f32[(out >> 2) + i] = (f32[(upper >> 2) + 2 * i] + f32[(upper >> 2) + 2 * i + 1] + f32[(lower >> 2) + 2 * i] + f32[(lower >> 2) + 2 * i + 1]) / 4;
     },
     ...twinBands(f32),
+    ...twinDenoise(buffer),
     ...twinSharpen(buffer),
     ...twinStroke(buffer),
     ...twinGuided(buffer),

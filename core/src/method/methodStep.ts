@@ -112,7 +112,7 @@ function between(from: MixDocument, to: MixDocument): Command {
     const changes = Object.fromEntries(Object.entries(pass).filter(([key, value]) => !same(value, old[key as keyof Pass])));
     if (Object.keys(changes).length > 0) commands.push({ kind: 'changePass', id: pass.id, changes: changes as PassChanges });
   });
-  const keys = [...FRAMED, 'sharpening', 'corrects', 'method'] as const;
+  const keys = [...FRAMED, 'noise', 'sharpening', 'corrects', 'method'] as const;
   commands.push({ kind: 'changeMix', changes: pick(to, keys.filter((key) => key === 'method' || !same(from[key], to[key]))) as MixChanges });
   return { kind: 'several', commands };
 }

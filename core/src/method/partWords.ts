@@ -4,7 +4,7 @@ const signed = (value: number, digits = 2): string => `${value > 0 ? '+' : value
 const percent = (value: number): string => `${Math.round(value * 100)} %`;
 
 /** What parts are called. */
-export const PART_TITLES: Readonly<Record<PartName, string>> = { lens: 'Lens corrections', light: 'Balance of light', view: 'View', tone: 'Tone and colour', passes: 'Passes on top', framing: 'Straight lines and crop', sharpening: 'Sharpening' };
+export const PART_TITLES: Readonly<Record<PartName, string>> = { lens: 'Lens corrections', light: 'Balance of light', view: 'View', tone: 'Tone and colour', passes: 'Passes on top', framing: 'Straight lines and crop', noise: 'Noise', sharpening: 'Sharpening' };
 
 const RATIOS: readonly (readonly [string, number])[] = [['4:3', 4 / 3], ['3:2', 3 / 2], ['16:9', 16 / 9], ['5:4', 5 / 4], ['1:1', 1], ['4:5', 4 / 5], ['3:4', 3 / 4], ['2:3', 2 / 3], ['9:16', 9 / 16]];
 const ratioWords = (ratio: number): string => RATIOS.find(([, value]) => Math.abs(value - ratio) < 1e-3)?.[0] ?? ratio.toFixed(2);
@@ -26,6 +26,7 @@ const WORDS: { readonly [K in PartName]: (part: NonNullable<MethodParts[K]>) => 
   tone: toneWords,
   passes: (passes) => passes.map(({ name, opacity }) => (opacity < 1 ? `${name} ${percent(opacity)}` : name)),
   framing: ({ straighten, strength, ratio }) => [straighten === 'leave' ? '' : `${straighten === 'facing' ? 'verticals, and the faced wall level' : 'verticals plumb'}${strength < 1 ? `, ${percent(strength)}` : ''}`, ratio === null ? '' : `crop ${ratioWords(ratio)}`],
+  noise: ({ brightness, colour }) => [`${percent(brightness)} in brightness`, `${percent(colour)} in colour`],
   sharpening: ({ amount, radius }) => [`${percent(amount)}, radius ${radius.toFixed(2)} px`],
 };
 

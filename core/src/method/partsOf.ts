@@ -1,5 +1,5 @@
 import equal from 'fast-deep-equal';
-import { isPortable, type AdjustPass, type FramingPart, type MethodParts, type MixDocument, type Pass, type TonePart } from '@zaddle/document';
+import { isPortable, type AdjustPass, type FramingPart, type MethodParts, type Mix, type MixDocument, type Pass, type TonePart } from '@zaddle/document';
 import { framingOf } from '../mix/frameMix';
 import { isAmbient, isFlash } from './placeMethod';
 import { FALL_PASS, FINISH_PASS, PAINT_PASS } from '../propose/starts';
@@ -26,6 +26,12 @@ function movedBy(mix: MixDocument, proposed: MixDocument, is: (pass: Pass) => bo
   return moves.length === 0 ? 0 : [...moves].sort((a, b) => a - b)[moves.length >> 1];
 }
 
+/** What of noise is taken away, where somebody decided that: what was measured on one shot means nothing on others. */
+function noisePart({ noise }: Mix, proposed: Mix): Pick<MethodParts, 'noise'> {
+  const same = noise?.brightness === proposed.noise?.brightness && noise?.colour === proposed.noise?.colour;
+  return noise && !same ? { noise: { brightness: noise.brightness, colour: noise.colour } } : {};
+}
+
 /**
  * All that was decided on a shot and means something on others, for a person to choose from.
  * @param proposed the same mix as it was proposed, which exposures of lights are told against
@@ -47,6 +53,7 @@ export function partsOf(mix: MixDocument, proposed: MixDocument): MethodParts {
     ...(tone?.kind === 'adjust' && tone.on ? { tone: toneOf(tone) } : {}),
     ...(own.length > 0 ? { passes: own.slice(0, 16) } : {}),
     framing: framingPart(mix),
+    ...noisePart(mix, proposed),
     ...(mix.sharpening ? { sharpening: mix.sharpening } : {}),
     lens: mix.corrects,
   };

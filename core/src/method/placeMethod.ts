@@ -135,7 +135,7 @@ export function placeMethod(mix: MixDocument, { method: { parts }, strength, off
   const lacking: Lacking[] = [];
   const work: Work = { mix, strength, passes: {}, putIn: [], lack: (part, why) => void lacking.push({ part, why }) };
   const on = <K extends PartName>(part: K): (typeof parts)[K] | undefined => (off.includes(part) ? undefined : parts[part]);
-  const [lens, light, view, tone, own, framing, sharpening] = [on('lens'), on('light'), on('view'), on('tone'), on('passes'), on('framing'), on('sharpening')];
+  const [lens, light, view, tone, own, framing, noise, sharpening] = [on('lens'), on('light'), on('view'), on('tone'), on('passes'), on('framing'), on('noise'), on('sharpening')];
   let whole: MixChanges = {};
   if (own) placePasses(work, own);
   if (light) placeLight(work, light);
@@ -145,6 +145,11 @@ export function placeMethod(mix: MixDocument, { method: { parts }, strength, off
   if (tone) placeTone(work, tone);
   if (lens) whole = { ...whole, corrects: lens };
   if (framing) whole = { ...whole, ...placeFraming({ ...work, mix: { ...mix, ...whole } }, framing, stance) };
+  if (noise && !mix.noise) work.lack('noise', 'the noise of its frames was not measured: nothing in them is plain enough');
+  else if (noise) {
+    const between = (key: 'brightness' | 'colour'): number => settingBetween(key, mix.noise![key], noise[key], strength) as number;
+    whole = { ...whole, noise: { ...mix.noise!, brightness: between('brightness'), colour: between('colour') } };
+  }
   if (sharpening) {
     const now = mix.sharpening ?? { ...USUAL_SHARPENING, amount: 0 };
     whole = { ...whole, sharpening: Object.fromEntries(Object.entries(sharpening).map(([key, value]) => [key, settingBetween(key, now[key as keyof typeof now], value, strength)])) as unknown as typeof sharpening };

@@ -1,5 +1,6 @@
 import type { Response } from '../colour/responseTable';
 import { USUAL_SHARPENING } from '../finish/sharpen';
+import { usualNoise } from '../finish/usualNoise';
 import { believedOfFlash } from '../colour/believedOfFlash';
 import { estimateNeutral } from '../colour/estimateNeutral';
 import type { Triple } from '../colour/primaries';
@@ -318,7 +319,8 @@ export function proposeMix(tools: Tools, all: readonly ShotFrame[], { lens, resp
   const view = viewPass(analysis);
   const lit = lightPasses(analysis);
   const passes: Pass[] = withStart([...lit, paintPass(analysis, lit[0].balance), finishPass(), ...(view ? [joineryPass(view), view] : [])], start);
-  const finished = { ...analysis.mix, passes, sharpening: USUAL_SHARPENING };
+  const noise = usualNoise(all.map(({ facts }) => facts), lineUp.reference);
+  const finished = { ...analysis.mix, passes, noise, sharpening: USUAL_SHARPENING };
   const focal = focalOf(frames.find((f) => f.facts.id === lineUp.reference)!.facts);
   const stance = stanceOf({ views, lineUp, focal });
   const mix = straighten ? { ...finished, ...frameMix(finished, proposeFraming(finished, stance, focal)) } : finished;

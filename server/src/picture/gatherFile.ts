@@ -1,3 +1,4 @@
+import { measureGrain } from '@zaddle/core/finish/measureGrain';
 import { proxyStructure, pyramidBytes } from '@zaddle/core/align/structure';
 import type { FrameFacts } from '@zaddle/core/intake/frameFacts';
 import { frameStats, type FrameStats } from '@zaddle/core/read/frameStats';
@@ -24,15 +25,13 @@ export function structureOf(proxy: Pixels): Plane {
   return proxyStructure(sketcher, proxy);
 }
 
-/** The proxy of a frame, from its file. @throws RejectedFile */
-export const readProxy = async (input: string | Buffer, { deep }: FrameFacts): Promise<Pixels> => makeProxy(await decodeFrame(input, deep));
-
 /**
  * Reads one file of a card: its facts, one decode, and what follows from the pixels.
  * @throws RejectedFile with the reason for the person.
  */
 export async function gatherFile(input: string | Buffer, id: string, name: string): Promise<GatheredFrame> {
   const facts = await readFacts(input, id, name);
-  const proxy = await readProxy(input, facts);
-  return { facts, proxy, structure: structureOf(proxy), stats: frameStats(proxy) };
+  const pixels = await decodeFrame(input, facts.deep);
+  const proxy = makeProxy(pixels);
+  return { facts: { ...facts, grain: measureGrain(pixels) }, proxy, structure: structureOf(proxy), stats: frameStats(proxy) };
 }

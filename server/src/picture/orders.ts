@@ -6,10 +6,10 @@ import type { Mix, Sharpening } from '@zaddle/document';
 import { encodeLayers } from './encodeLayers';
 import { encodeJpeg, type DeliveryMeta } from './encodePicture';
 import { encodeTiff } from './encodeTiff';
+import { sharpenPicture } from './finishPixels';
 import { PlainError } from './limits';
 import { finishedDeepPicture, finishedPicture, linearPicture, type Rendering } from './rendering';
 import type { WishKind } from './renderPicture';
-import { sharpenPicture } from './sharpenPicture';
 
 /** Kinds of files: what their names end with, their media type, and what the largest is that is asked of a rendering for one. */
 const FILES = {

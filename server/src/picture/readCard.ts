@@ -1,6 +1,7 @@
 import { mkdtemp, readFile, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { basename, join, relative } from 'node:path';
+import { measureGrain } from '@zaddle/core/finish/measureGrain';
 import type { Plane } from '@zaddle/core/image/plane';
 import type { Pixels } from '@zaddle/core/image/plane';
 import type { FrameFacts } from '@zaddle/core/intake/frameFacts';
@@ -10,8 +11,9 @@ import { packPixels, unpackPixels } from '../data/proxyFile';
 import { decodeFrame, readFacts } from './decodeFrame';
 import { RejectedFile } from './limits';
 import { FrameShelf, shelfBytes } from './frameShelf';
-import { readProxy, structureOf } from './gatherFile';
+import { structureOf } from './gatherFile';
 import { listCard } from './listCard';
+import { makeProxy } from './makeProxy';
 import { openable } from './openFrame';
 import { renderScratch, THREAD_FRAMES, type Openable, type WishKind } from './renderPicture';
 import { sortFrames } from './sortFrames';
@@ -72,9 +74,11 @@ export async function readCard(folder: string, most: WishKind = 'encoded'): Prom
   const decodeMs = new Map<string, number>();
   await inParallel([...known.keys()].sort((a, b) => a.localeCompare(b, 'en', { numeric: true })), guarded(async (id) => {
     const started = performance.now();
-    if (shelf) shelf.place(id, await decodeFrame(paths.get(id)!, known.get(id)!.deep));
-    const proxy = shelf ? shelf.proxy(id) : await readProxy(paths.get(id)!, known.get(id)!);
+    const pixels = await decodeFrame(paths.get(id)!, known.get(id)!.deep);
+    if (shelf) shelf.place(id, pixels);
+    const proxy = shelf ? shelf.proxy(id) : makeProxy(pixels);
     decodeMs.set(id, performance.now() - started);
+    known.set(id, { ...known.get(id)!, grain: measureGrain(pixels) });
     stats.set(id, frameStats(proxy));
     structures.push({ facts: known.get(id)!, structure: structureOf(proxy) });
     if (!aside) proxies.set(id, proxy);

@@ -1,3 +1,4 @@
+import { rowDenoiser, type PlacedNoise } from '@zaddle/core/finish/denoise';
 import { rowSharpener, type PlacedSharpening, type SharpenedPicture } from '@zaddle/core/finish/sharpen';
 import { Arena } from '@zaddle/core/kernels/arena';
 import { loadKernels, type KernelMemory } from '@zaddle/core/kernels/loadKernels';
@@ -26,19 +27,20 @@ interface RenderRows {
   readonly out: Wish & { readonly at: number };
 }
 
-/** One thread's part of sharpening a finished picture. */
-interface SharpenRows {
-  readonly work: 'sharpen';
+/** What is done to a finished picture. */
+export type FinishPlan = { readonly work: 'sharpen'; readonly plan: PlacedSharpening } | { readonly work: 'denoise'; readonly plan: PlacedNoise };
+
+/** One thread's part of that. */
+type FinishRows = FinishPlan & {
   readonly module: WebAssembly.Module;
   readonly memory: KernelMemory;
   readonly counter: number;
-  readonly plan: PlacedSharpening;
   readonly picture: SharpenedPicture;
   /** Rows that this thread keeps. */
   readonly ring: number;
-}
+};
 
-export type RenderTask = RenderRows | SharpenRows;
+export type RenderTask = RenderRows | FinishRows;
 
 /** Writes a row of working light as linear sRGB. */
 function storeLinear(light: Float32Array, plane: number, matrix: Float32Array, out: Float32Array, width: number): void {
@@ -73,10 +75,16 @@ function rowWork(task: RenderRows): (y: number) => void {
   };
 }
 
+/** Rows of what is done to a finished picture, for one thread. */
+function finishWork(task: FinishRows): (y: number) => void {
+  const kernels = loadKernels(task.module, task.memory);
+  return task.work === 'sharpen' ? rowSharpener(kernels, task.plan, task.picture, task.ring, 'picture') : rowDenoiser(kernels, task.plan, task.picture, task.ring);
+}
+
 /** Works on strips until none is left. Returns how many this thread did; nothing to do only shows that the thread is there. */
 export default function render(task: RenderTask | null): number {
   if (!task) return 0;
-  const [height, work] = task.work === 'render' ? [task.mix.height, rowWork(task)] : [task.picture.height, rowSharpener(loadKernels(task.module, task.memory), task.plan, task.picture, task.ring, 'picture')];
+  const [height, work] = task.work === 'render' ? [task.mix.height, rowWork(task)] : [task.picture.height, finishWork(task)];
   const counter = new Int32Array(task.memory.buffer, task.counter, 1);
   let done = 0;
   for (let strip = Atomics.add(counter, 0, 1); strip * STRIP < height; strip = Atomics.add(counter, 0, 1), done++) {

@@ -1,12 +1,12 @@
 import type { Pixels } from '@zaddle/core/image/plane';
 import type { PreparedMix } from '@zaddle/core/graph/prepareMix';
 import type { FrameId } from '@zaddle/document';
+import { finishPicture } from './finishPixels';
 import { FrameShelf, shelfBytes } from './frameShelf';
 import { FrameSpool } from './frameSpool';
 import { renderBands } from './renderBands';
 import { framesToRender, healedScratch, renderOnShelf, renderScratch, type Openable, type WishKind } from './renderPicture';
 import type { Wish } from './renderThread';
-import { sharpenPicture } from './sharpenPicture';
 
 /** Bytes that decoded frames and what is made of them may take at once; larger shots are rendered from rows on disk, band by band. */
 const TOGETHER = 1_100_000_000;
@@ -72,7 +72,7 @@ const scaleOf = ({ prepared, size }: Rendering): number => size.width / prepared
 
 /** The finished picture, 8-bit sRGB. */
 export async function finishedPicture(rendering: Rendering): Promise<Pixels> {
-  return sharpenPicture({ ...rendering.size, data: await rendering.rows({ kind: 'encoded' }) }, rendering.prepared.mix.sharpening, scaleOf(rendering));
+  return finishPicture({ ...rendering.size, data: await rendering.rows({ kind: 'encoded' }) }, rendering.prepared.mix, scaleOf(rendering));
 }
 
 /** The picture as its lowest passes make it, 16-bit sRGB, not sharpened. @param passes how many of the prepared mix's, outside all bundles; all where left out */
@@ -82,11 +82,11 @@ export async function deepPicture({ prepared, size, rows }: Rendering, passes = 
   return { ...size, data: new Uint16Array(bytes.slice().buffer) };
 }
 
-/** The finished picture, 16-bit sRGB. What sharpening adds is worked out on bytes, as for every other delivery, and added to what is finer. */
+/** The finished picture, 16-bit sRGB. What calming of noise and sharpening change is worked out on bytes, as for every other delivery, and added to what is finer. */
 export async function finishedDeepPicture(rendering: Rendering): Promise<Pixels & { readonly data: Uint16Array }> {
   const deep = await deepPicture(rendering);
   const plain = Uint8Array.from(deep.data, (v) => (v + 128) / 257);
-  const sharp = (await sharpenPicture({ ...rendering.size, data: plain }, rendering.prepared.mix.sharpening, scaleOf(rendering))).data;
+  const sharp = (await finishPicture({ ...rendering.size, data: plain }, rendering.prepared.mix, scaleOf(rendering))).data;
   for (let i = 0; i < plain.length; i++) if (sharp[i] !== plain[i]) deep.data[i] = Math.min(65535, Math.max(0, deep.data[i] + 257 * (sharp[i] - plain[i])));
   return deep;
 }

@@ -47,7 +47,7 @@ function Rail({ shot, mix }: { shot: Shot; mix: MixDocument }) {
     ['Gathered', true], ['Lined up', !bad], ['Joined', mix.merge.length > 1], ['Lit', mix.passes.some((p) => p.kind === 'light' && p.source.kind === 'frame')],
     ['View', mix.passes.some((p) => p.kind === 'view')], ['Toned', mix.passes.some((p) => p.kind === 'adjust')], ['Framed', Boolean(mix.framing)], ['Sharpened', Boolean(mix.sharpening)],
   ] as const;
-  const opens: Readonly<Record<string, { readonly to: Panel; readonly title: string }>> = { 'Lined up': { to: 'lineUp', title: 'Check and correct how frames lie (a)' }, Framed: { to: 'framing', title: 'Straighten and crop (Shift + f)' }, Sharpened: { to: 'finish', title: 'Sharpening (Shift + s)' } };
+  const opens: Readonly<Record<string, { readonly to: Panel; readonly title: string }>> = { 'Lined up': { to: 'lineUp', title: 'Check and correct how frames lie (a)' }, Framed: { to: 'framing', title: 'Straighten and crop (Shift + f)' }, Sharpened: { to: 'finish', title: 'Noise and sharpening (Shift + s)' } };
   return (
     <>
       {stages.map(([name, done]) => {
@@ -105,6 +105,7 @@ function OpenDesk({ shot, frames, dust, review, edits }: Pick<ShotDetail, 'shot'
   const shown = useMemo(() => (box ? { ...mix, ...uncropped(mix, framingNow(mix, frames), box) } : mix), [mix, box, frames]);
   const questions = useRef<StageQuestions | null>(null);
   const cast: StageQuestions['cast'] = useCallback((id, tell) => (questions.current ? questions.current.cast(id, tell) : tell(null)), []);
+  const grain: StageQuestions['grain'] = useCallback((tell) => (questions.current ? questions.current.grain(tell) : tell(null)), []);
   const sketch: StageQuestions['sketch'] = useCallback((asked) => questions.current?.sketch(asked), []);
   const plumb = useMemo(() => {
     const told = toldStance(shot.readings);
@@ -201,7 +202,7 @@ function OpenDesk({ shot, frames, dust, review, edits }: Pick<ShotDetail, 'shot'
         : panel === 'framing'
           ? <FramingPanel shot={shot} mix={mix} standing={view.document} frames={frames} onAct={act} stance={(focal, tell) => (questions.current ? questions.current.stance(focal, tell) : tell(null))} />
           : panel === 'finish'
-            ? <FinishPanel mix={mix} onAct={act} />
+            ? <FinishPanel mix={mix} grain={grain} onAct={act} />
             : panel === 'methods'
               ? <MethodsPanel shot={shot} mix={mix} standing={view.document} saved={draft === null && view.saving === 'saved'} sketches={sketches} ask={sketch} onAct={act} />
             : <PassPanel cast={cast} mix={mix} pass={pass} tones={tones} frames={frames} onChange={(changes, done) => pass && change(pass.id, changes, done)} actions={actions} onRemoveArea={(area) => pass && act({ kind: 'removeArea', pass: pass.id, area }, true)} />}

@@ -4,16 +4,19 @@ import type { Command, MixDocument, Sharpening } from '@zaddle/document';
 import { KEYS_WHEREVER } from '../frame/keysWherever';
 import { lookChosen, panelOpened } from '../store/deskSlice';
 import { useAppDispatch, useAppSelector } from '../store/store';
+import { NoiseFields } from './NoiseFields';
 import { percent, pixels, tenthsPercent } from './showValues';
 import { Slide } from './Slide';
+import type { StageQuestions } from './Stage';
 
 interface FinishProps {
   readonly mix: MixDocument;
+  readonly grain: StageQuestions['grain'];
   readonly onAct: (command: Command, done: boolean) => void;
 }
 
-/** What is done to the finished picture: how it is sharpened. */
-export function FinishPanel({ mix, onAct }: FinishProps) {
+/** What is done to the finished picture: noise taken away, and then it is sharpened. */
+export function FinishPanel({ mix, grain, onAct }: FinishProps) {
   const dispatch = useAppDispatch();
   const look = useAppSelector((s) => s.desk.look);
   const done = (): void => void dispatch(panelOpened('pass'));
@@ -22,7 +25,9 @@ export function FinishPanel({ mix, onAct }: FinishProps) {
   const set = (next: Sharpening | null, isDone: boolean): void => onAct({ kind: 'changeMix', changes: { sharpening: next } }, isDone);
   const change = (changes: Partial<Sharpening>, isDone: boolean): void => set({ ...(sharpening ?? USUAL_SHARPENING), ...changes }, isDone);
   return (
-    <aside className="side right" aria-label="Sharpening">
+    <aside className="side right" aria-label="Noise and sharpening">
+      <h4>Noise</h4>
+      <NoiseFields noise={mix.noise ?? null} grain={grain} onChange={(noise, isDone) => onAct({ kind: 'changeMix', changes: { noise } }, isDone)} />
       <h4>Sharpening</h4>
       <label className="check"><input type="checkbox" checked={sharpening !== null} onChange={(e) => set(e.currentTarget.checked ? USUAL_SHARPENING : null, true)} /> Sharpen the picture</label>
       {sharpening && (

@@ -1,7 +1,7 @@
 import { notifications } from '@mantine/notifications';
 import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState, type PointerEvent, type RefObject, type WheelEvent } from 'react';
 import type { StanceFound } from '@zaddle/core/geometry/estimateStance';
-import type { Command, MixDocument, Pass, PassChanges, Point, Triple } from '@zaddle/document';
+import type { Command, Grain, MixDocument, Pass, PassChanges, Point, Triple } from '@zaddle/document';
 import { drawnBy, type DrawnKind } from '../area/areas';
 import { roundedPoint } from '../area/areaView';
 import type { Drawn, ToneCounts } from '../engine/messages';
@@ -43,6 +43,8 @@ import { useRestingView, useViewport, type Viewport } from './useViewport';
 /** What panels ask the stage's engine. */
 export interface StageQuestions {
   readonly stance: (focal: number, tell: (stance: StanceFound | null) => void) => void;
+  /** How grainy the part is that is seen at 1:1. */
+  readonly grain: (tell: (grain: Grain | null) => void) => void;
   /** Gains that take away the cast below a pass. */
   readonly cast: (pass: string, tell: (gains: Triple | null) => void) => void;
   readonly sketch: Engine['sketch'];
@@ -114,10 +116,12 @@ export function Stage({ questions, cropped, shot, shoot, mix, standing, settled,
   const canvases = useRef<readonly (HTMLCanvasElement | null)[]>([]);
   canvases.current = [canvas, beside];
   const onDrawn = useCallback((drawn: Drawn) => { for (const each of canvases.current) if (each) layOut(each, drawn, viewNow.current); }, []);
-  const { show, search, insetOf, heal, screenOff, stance, cast, snapLine, askReadings, sketch, lineUpPart, snap: snapArea, map, askFaces, readAhead, probe, state } = useEngine(shot, canvas, beside, onDrawn);
+  const { show, search, insetOf, heal, screenOff, stance, cast, grain, snapLine, askReadings, sketch, lineUpPart, snap: snapArea, map, askFaces, readAhead, probe, state } = useEngine(shot, canvas, beside, onDrawn);
+  const [shownMix, sizeNow] = [useRef(mix), useRef(size)];
+  [shownMix.current, sizeNow.current] = [mix, size];
   useEffect(() => {
-    questions.current = { stance: (focal, tell) => stance(standing, focal, tell), cast: (pass, tell) => cast(standing, pass, tell), sketch };
-  }, [questions, stance, cast, sketch, standing]);
+    questions.current = { stance: (focal, tell) => stance(standing, focal, tell), cast: (pass, tell) => cast(standing, pass, tell), grain: (tell) => grain(shownMix.current, { ...viewNow.current, ...sizeNow.current }, tell), sketch };
+  }, [questions, stance, cast, grain, sketch, standing]);
   const pictureIsThere = state.final;
   const dispatch = useAppDispatch();
   const [letStay] = useLetStayMutation();

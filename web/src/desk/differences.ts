@@ -17,18 +17,19 @@ function settingsOf(own: Pass, other: Pass, words: (command: Command) => string)
   });
 }
 
-/** How pictures of one reference are framed and sharpened, where that differs. */
+/** How pictures of one reference are framed, freed of noise and sharpened, where that differs. */
 function wholeOf(now: MixDocument, other: MixDocument, words: (command: Command) => string): Difference[] {
-  const differs = (key: 'geometry' | 'sharpening'): boolean => JSON.stringify(now[key] ?? null) !== JSON.stringify(other[key] ?? null);
-  const { geometry, width, height, framing = null, sharpening = null } = other;
+  const differs = (key: 'geometry' | 'noise' | 'sharpening'): boolean => JSON.stringify(now[key] ?? null) !== JSON.stringify(other[key] ?? null);
+  const { geometry, width, height, framing = null, noise = null, sharpening = null } = other;
   const commands: { key: string; command: Command }[] = [
     ...(now.reference === other.reference && differs('geometry') ? [{ key: 'framing', command: { kind: 'changeMix', changes: { geometry, width, height, framing } } } as const] : []),
+    ...(differs('noise') ? [{ key: 'noise', command: { kind: 'changeMix', changes: { noise } } } as const] : []),
     ...(differs('sharpening') ? [{ key: 'sharpening', command: { kind: 'changeMix', changes: { sharpening } } } as const] : []),
   ];
   return commands.map(({ key, command }) => ({ key, words: words(command), command }));
 }
 
-/** Every single setting in which another state of a mix differs: values of passes that both have, passes that only one has, framing and sharpening. */
+/** Every single setting in which another state of a mix differs: values of passes that both have, passes that only one has, framing, noise and sharpening. */
 export function differencesOf(now: MixDocument, other: MixDocument, frameName: (id: string) => string): Difference[] {
   const names = new Map([...now.passes, ...other.passes].map(({ id, name }) => [id, name]));
   const words = (command: Command): string => stepWords(command, { pass: (id) => names.get(id) ?? 'A pass', frame: frameName });

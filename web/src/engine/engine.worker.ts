@@ -1,7 +1,7 @@
 import { packFound, StoredFound } from '@zaddle/core/found/storedFound';
 import { isSeen, prepareMix, type PreparedMix } from '@zaddle/core/graph/prepareMix';
 import type { KernelMemory } from '@zaddle/core/kernels/loadKernels';
-import { framesOfPass, type MixDocument, type Triple } from '@zaddle/document';
+import { framesOfPass, type Grain, type MixDocument, type Triple } from '@zaddle/document';
 import { alignPart } from './alignPart';
 import { checkMix } from './checkMix';
 import { countTones } from './countTones';
@@ -46,8 +46,7 @@ async function fetchFound(): Promise<StoredFound> {
 }
 
 /** Frames whose pixels are needed to show a mix: those of passes that are seen, and those that a check compares. */
-function framesOf(wish: Wanted): string[] {
-  const { mix, check, other } = wish;
+function framesOf({ mix, check, other }: Pick<Wanted, 'mix' | 'check' | 'other'>): string[] {
   const seen = (of: MixDocument): string[] => (check ? of.passes.slice(0, 1) : of.passes.filter((_, index) => isSeen(of.passes, index))).flatMap((pass) => framesOfPass(of, pass));
   return [...new Set([mix.reference, ...(check ? [check.frame] : []), ...seen(mix), ...(other ? seen(other) : [])])];
 }
@@ -290,6 +289,18 @@ function tellCast({ mix, pass, ticket }: Asked<'cast'>): void {
   }
 }
 
+/** How grainy what is seen is; nothing where it is not seen pixel by pixel, or not all of its pixels are there yet. */
+function tellGrain({ mix, view, ticket }: Asked<'grain'>): void {
+  const visible = visiblePart(mix, view);
+  let grain: Grain | null = null;
+  try {
+    const missing = session && visible && session.missing(mix, framesOf({ mix, check: null, other: null }), visible);
+    if (missing && missing.proxies.length + missing.parts.length === 0) grain = session!.grainOf(mix, visible!);
+  } finally {
+    send({ kind: 'grainTold', ticket, grain });
+  }
+}
+
 /** Pixels of 8-bit RGB as a bitmap. */
 const bitmapOfRgb = (rgb: Uint8Array, width: number, height: number): ImageBitmap => bitmapOf(Uint8ClampedArray.from({ length: width * height * 4 }, (_, i) => ((i & 3) === 3 ? 255 : rgb[(i >> 2) * 3 + (i & 3)])), width, height);
 
@@ -342,6 +353,8 @@ addEventListener('message', ({ data }: MessageEvent<ToEngine>) => {
     places.screenOff({ ...data, mix: receiver.unpack(data.mix) });
   } else if (data.kind === 'heal') {
     places.heal({ ...data, mix: receiver.unpack(data.mix) });
+  } else if (data.kind === 'grain') {
+    tellGrain({ ...data, mix: receiver.unpack(data.mix) });
   } else if (data.kind === 'cast') {
     tellCast({ ...data, mix: receiver.unpack(data.mix) });
   } else if (data.kind === 'stance') {

@@ -6,5 +6,5 @@ export function frameOnly(mix: MixDocument, frame: string): MixDocument {
     id: `alone-${frame}`, name: 'Frame', within: null, why: '', kind: 'light', on: true, opacity: 1, mask: [], exposure: 0, balance: [1, 1, 1],
     source: { kind: 'frame', frame }, alignment: null, mode: 'normal', brightness: 1, colour: 1,
   };
-  return { ...mix, passes: [pass], sharpening: null };
+  return { ...mix, passes: [pass], noise: null, sharpening: null };
 }

@@ -1,5 +1,6 @@
 import { Arena } from '@zaddle/core/kernels/arena';
 import type { Kernels, Pointer } from '@zaddle/core/kernels/kernels';
+import { rowDenoiser, type PlacedNoise } from '@zaddle/core/finish/denoise';
 import { rowSharpener, type PlacedSharpening } from '@zaddle/core/finish/sharpen';
 import type { PlacedMix } from '@zaddle/core/graph/placedMix';
 import { RowRenderer } from '@zaddle/core/graph/rowRenderer';
@@ -16,6 +17,8 @@ export interface StripJob {
     | { readonly kind: 'canvas'; readonly marks: Marks; readonly masked: number; readonly row: readonly Pointer[] }
     /** log2 luminance below a pass, rows `stride` bytes apart. */
     | { readonly kind: 'log'; readonly passes: number; readonly stride: number }
+    /** A picture of the screen with its noise taken away. */
+    | { readonly kind: 'denoise'; readonly from: Pointer; readonly plan: PlacedNoise }
     /** A picture of the screen sharpened, or where its edges count; rows are kept in each thread's scratch. */
     | { readonly kind: 'sharpen'; readonly from: Pointer; readonly plan: PlacedSharpening; readonly shows: 'picture' | 'edges' };
   /** Int32 cell that counts claimed strips, and one that counts threads that are done. */
@@ -61,6 +64,7 @@ function inGrey(mask: Float32Array, out: Uint32Array, at: number, width: number)
 /** What one row of a job takes, for one thread. */
 function rowWork(kernels: Kernels, { mix, what, out, scratch }: StripJob, thread: number): (y: number) => void {
   const { buffer } = kernels.memory;
+  if (what.kind === 'denoise') return rowDenoiser(kernels, what.plan, { at: what.from, out, width: mix.width, height: mix.height, step: 4 }, scratch[thread][0]);
   if (what.kind === 'sharpen') return rowSharpener(kernels, what.plan, { at: what.from, out, width: mix.width, height: mix.height, step: 4 }, scratch[thread][0], what.shows);
   const renderer = new RowRenderer(kernels, new Arena(buffer, ...scratch[thread]), mix);
   if (what.kind === 'log') return (y) => renderer.logRow(y, what.passes, out + y * what.stride);

@@ -4,6 +4,8 @@ import { GuideLevel, newWideContext } from '@zaddle/core/graph/guideLevel';
 import { Heap } from '@zaddle/core/graph/heap';
 import { Keep } from '@zaddle/core/graph/keep';
 import { placeMix } from '@zaddle/core/graph/placeMix';
+import { measureGrain } from '@zaddle/core/finish/measureGrain';
+import { denoises, denoisingBytes, placeNoise } from '@zaddle/core/finish/denoise';
 import { placeSharpening, sharpeningBytes, sharpens } from '@zaddle/core/finish/sharpen';
 import { castOf } from '@zaddle/core/colour/castOf';
 import { createPlane, type Light, type Plane } from '@zaddle/core/image/plane';
@@ -29,7 +31,7 @@ import type { Kernels } from '@zaddle/core/kernels/kernels';
 import { createKernelMemory, loadKernels, type KernelMemory } from '@zaddle/core/kernels/loadKernels';
 import { framesOfPass } from '@zaddle/document';
 import { PROXY_SIDE } from '@zaddle/core/image/shrink';
-import type { Area, Mix, MixDocument, Triple } from '@zaddle/document';
+import type { Area, Grain, Mix, MixDocument, Triple } from '@zaddle/document';
 import { frameOnly } from './frameOnly';
 import { FrameSources, PARTS_BUDGET } from './frameSources';
 import type { Drawn, Marks, View } from './messages';
@@ -45,6 +47,8 @@ const SCRATCH = 64_000_000;
 const PROXY_BYTES = 1.4 * PROXY_SIDE ** 2 * 3;
 /** Screen pixels to a proxy's pixel up to which it serves as it is. */
 const PROXY_SERVES = 1.2;
+/** How far a pixel of the screen may be from one of the picture for both to count as the same size. */
+const ONE_TO_ONE = 0.01;
 /** How much more than what is seen is loaded on either side, so that the neighbourhood is there when somebody goes on; less where many frames would take more than so many bytes. */
 const AHEAD = 0.2;
 const SEEN_BUDGET = 0.5 * PARTS_BUDGET;
@@ -230,6 +234,20 @@ export class Session {
     return castOf(level.picture(prepared, index), prepared.passes[index].pass.mask.length > 0 ? level.mask(prepared, index) : null, view < 0 ? null : level.mask(prepared, view));
   }
 
+  /** How grainy the part of a mix is that is seen, before anything is done about it; null where pixels are not seen one by one, or nothing in it is plain. */
+  grainOf(mix: MixDocument, visible: Visible): Grain | null {
+    const { width, height, toOutput } = visible.grid;
+    if (Math.abs(toOutput[0] - 1) > ONE_TO_ONE) return null;
+    const { pixels } = this.render(this.prepareOther({ ...mix, noise: null, sharpening: null }, true), visible, 'whole', null, 'none');
+    const data = new Uint8Array(width * height * 3);
+    for (let i = 0, p = 0; p < data.length; i += 4, p += 3) {
+      data[p] = pixels[i];
+      data[p + 1] = pixels[i + 1];
+      data[p + 2] = pixels[i + 2];
+    }
+    return measureGrain({ width, height, data });
+  }
+
   /** A mix as it would be, small: 8-bit RGB. */
   sketch(mix: MixDocument, columns: number, rows: number): Uint8Array {
     const prepared = this.prepareOther(mix, true);
@@ -343,6 +361,16 @@ export class Session {
     this.threads.render(this.kernels, { mix, what, counter, done, out, scratch });
   }
 
+  /** A rendered picture of the screen with its noise taken away, as far as that shows at its scale; where it lies. */
+  private calmed({ noise }: Mix, placed: PlacedMix, { grid }: Visible, from: number, arena: Arena): number {
+    const scale = 1 / grid.toOutput[0];
+    if (!denoises(noise, scale)) return from;
+    const plan = placeNoise(noise, scale, arena);
+    const out = arena.take(grid.width * grid.height * 4);
+    this.renderRows(placed, arena, out, { kind: 'denoise', from, plan }, denoisingBytes(grid.width, plan.spacing));
+    return out;
+  }
+
   /** A rendered picture of the screen sharpened, as far as that shows at its scale; where it lies. */
   private sharpened({ sharpening }: Mix, placed: PlacedMix, { grid }: Visible, from: number, shows: 'picture' | 'edges', arena: Arena): number {
     const scale = 1 / grid.toOutput[0];
@@ -374,7 +402,7 @@ export class Session {
     const ofMask = marks === 'coloured' || marks === 'mask';
     const marked = (ofMask && masked < 0) || marks === 'edges' ? 'none' : marks;
     this.renderRows(placed, arena, out, { kind: 'canvas', marks: marked, masked, row });
-    const finished = marked === 'none' ? this.sharpened(prepared.mix, placed, visible, out, marks === 'edges' ? 'edges' : 'picture', arena) : out;
+    const finished = marked === 'none' ? this.sharpened(prepared.mix, placed, visible, this.calmed(prepared.mix, placed, visible, out, arena), marks === 'edges' ? 'edges' : 'picture', arena) : out;
     return { pixels: new Uint8ClampedArray(this.memory.buffer, finished, grid.width * grid.height * 4), level };
   }
 }

@@ -1,0 +1,1 @@
+import base from './playwright.config'; export default { ...base, globalSetup: undefined };
