@@ -17,15 +17,15 @@ const own = (more: object): object => ({ format: 'zaddle-order', version: 1, nam
 
 test('orders that ship are known by name; one from a file has what it says, the rest as full size has it', async () => {
   expect(await orderNamed('listing')).toEqual({ name: 'listing', order: ORDERS.listing });
-  expect(await orderNamed(file('a.json', own({ ratio: 1.5, longerSide: 3000 })))).toEqual({ name: 'portfolio-groß', order: { file: 'jpeg', ratio: 1.5, longerSide: 3000, mostBytes: null, ppi: null } });
-  expect((await orderNamed(file('b.json', own({ file: 'tiff16', ppi: 240 })))).order).toEqual({ file: 'tiff16', ratio: null, longerSide: null, mostBytes: null, ppi: 240 });
+  expect(await orderNamed(file('a.json', own({ ratio: 1.5, longerSide: 3000 })))).toEqual({ name: 'portfolio-groß', order: { ...ORDERS.full, ratio: 1.5, longerSide: 3000 } });
+  expect((await orderNamed(file('b.json', own({ file: 'tiff16', ppi: 240 })))).order).toEqual({ ...ORDERS.full, file: 'tiff16', ppi: 240 });
   expect((await orderNamed(file('c.json', own({ name: '../../etc' })))).name).toBe('etc');
 });
 
 test('what is no order is refused with what is wrong, and so are two of one name', async () => {
   const cases: [string, RegExp][] = [
     ['poster', /no order poster.*full/], ['toString', /no order toString/], [file('d.json', '{"format":'), /no JSON/], [file('e.json', { name: 'x' }), /format/], [file('f.json', own({ longerSide: 3 })), /longerSide/],
-    [file('g.json', own({ file: 'tiff32', longerSide: 3000 })), /for orders of JPEGs/], [file('h.json', own({ file: 'gif' })), /file/], [file('i.json', own({ quality: 3 })), /quality/], [file('j.json', '[]'), /object/],
+    [file('g.json', own({ file: 'tiff32', longerSide: 3000 })), /for orders of JPEG/], [file('h.json', own({ file: 'gif' })), /file/], [file('i.json', own({ quality: 3 })), /quality/], [file('l.json', own({ naming: '{room}-{street}' })), /\{street\}, which is no token.*\{property\}/], [file('m.json', own({ file: 'tiff16', profile: 'p3' })), /sRGB/], [file('j.json', '[]'), /object/],
   ];
   for (const [name, words] of cases) {
     const refused = await orderNamed(name).catch((error: unknown) => error);

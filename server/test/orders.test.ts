@@ -2,14 +2,18 @@ import sharp from 'sharp';
 import { afterAll, describe, expect, test } from 'vitest';
 import { IDENTITY } from '@zaddle/core/geometry/homography';
 import { NO_LENS } from '@zaddle/core/geometry/lens';
+import type { Pixels } from '@zaddle/core/image/plane';
 import { asShot } from '@zaddle/core/mix/frameMix';
-import type { Mix } from '@zaddle/document';
-import { jpegOfOrder, inOrder, ORDERS } from '../src/picture/orders';
+import type { Mix, Order } from '@zaddle/document';
+import { imageOfOrder, inOrder, ORDERS, type MadeFile } from '../src/picture/orders';
 import { closeRenderPool } from '../src/picture/renderPool';
 
 afterAll(closeRenderPool);
 const SHARP = { sharpening: { amount: 1, radius: 1, edges: 0.01, halo: 0.02 } };
 const META = { description: 'x', changed: [], taken: null };
+
+type Sharpened = Pick<Mix, 'sharpening'>;
+const made = (picture: Pixels, mix: Sharpened, order: Order): Promise<MadeFile> => imageOfOrder(picture, mix, order as Parameters<typeof imageOfOrder>[2], 95, META);
 
 /** Noise: what compresses worst. */
 function noise(width: number, height: number): { width: number; height: number; data: Uint8Array } {
@@ -23,28 +27,63 @@ const mixOf = (width: number, height: number): Mix => ({
 
 describe('orders', () => {
   test('a listing picture has its ratio, its size to the pixel, and stays below its limit of bytes', async () => {
-    const { file, width, height } = await jpegOfOrder(noise(2660, 1995), SHARP, ORDERS.listing, 95, META);
+    const { file, width, height } = await made(noise(2660, 1995), SHARP, ORDERS.listing);
     expect([width, height]).toEqual([2048, 1536]);
     expect(file.length).toBeLessThanOrEqual(2_000_000);
     expect(await sharp(file).metadata()).toMatchObject({ format: 'jpeg', width: 2048, height: 1536 });
   });
   test('tall pictures stay tall, small ones are not enlarged', async () => {
-    expect(await jpegOfOrder(noise(1995, 2660), SHARP, ORDERS.listing, 95, META)).toMatchObject({ width: 1536, height: 2048 });
-    expect(await jpegOfOrder(noise(800, 600), SHARP, ORDERS.listing, 95, META)).toMatchObject({ width: 800, height: 600 });
+    expect(await made(noise(1995, 2660), SHARP, ORDERS.listing)).toMatchObject({ width: 1536, height: 2048 });
+    expect(await made(noise(800, 600), SHARP, ORDERS.listing)).toMatchObject({ width: 800, height: 600 });
   });
   test('what nobody wants sharpened is not sharpened for its size either', async () => {
     const picture = noise(2660, 1995);
-    const [soft, sharpened] = await Promise.all([{ sharpening: null }, SHARP].map(async (mix) => (await jpegOfOrder(picture, mix, ORDERS.web, 95, META)).file));
+    const [soft, sharpened] = await Promise.all([{ sharpening: null }, SHARP].map(async (mix) => (await made(picture, mix, ORDERS.web)).file));
     const plain = await sharp(picture.data, { raw: { width: 2660, height: 1995, channels: 3 } }).resize(2048, 1536, { fit: 'fill', kernel: 'lanczos3' }).raw().toBuffer();
     const off = async (file: Buffer): Promise<number> => (await sharp(file).raw().toBuffer()).reduce((sum, v, i) => sum + Math.abs(v - plain[i]), 0) / plain.length;
     // 2048 of 2660 is not much smaller: neither is sharpened anew.
     expect(await off(soft)).toBeCloseTo(await off(sharpened), 6);
     const small = { ...ORDERS.web, longerSide: 900 };
-    const [a, b] = await Promise.all([{ sharpening: null }, SHARP].map(async (mix) => (await jpegOfOrder(picture, mix, small, 95, META)).file));
+    const [a, b] = await Promise.all([{ sharpening: null }, SHARP].map(async (mix) => (await made(picture, mix, small)).file));
     expect(a.equals(b)).toBe(false);
   });
+  test('sizes by millions of pixels, with or without a longer side: whichever is smaller', async () => {
+    const order = { ...ORDERS.full, megapixels: 1 };
+    const { width, height } = await made(noise(2400, 1600), SHARP, order);
+    expect(width * height).toBeLessThanOrEqual(1e6);
+    expect(width * height).toBeGreaterThan(0.995e6);
+    expect(await made(noise(2400, 1600), SHARP, { ...order, longerSide: 600 })).toMatchObject({ width: 600, height: 400 });
+    expect(await made(noise(900, 600), SHARP, order)).toMatchObject({ width: 900, height: 600 });
+  });
+  test('files of every kind hold the same picture, say whose it is, and carry a profile', async () => {
+    const [width, height] = [96, 64];
+    const picture = { width, height, data: Uint8Array.from({ length: width * height * 3 }, (_, i) => [60 + Math.floor(i / 3) % 96, 120, 200 - Math.floor(i / 288)][i % 3]) };
+    const words = { title: 'Attic, 1', creator: 'A. Nonym', copyright: '© Mill & Sons' };
+    for (const [kind, format, most] of [['png', 'png', 0], ['webp', 'webp', 6], ['avif', 'heif', 6], ['jpeg', 'jpeg', 4]] as const) {
+      const { file } = await made(picture, { sharpening: null }, { ...ORDERS.full, file: kind, quality: 95, words });
+      const read = sharp(file);
+      const { format: told, icc, exif, xmp } = await read.metadata();
+      expect(told).toBe(format);
+      expect(icc).toBeDefined();
+      expect(exif!.toString('latin1')).toContain('A. Nonym');
+      expect(xmp!.toString()).toContain('<dc:title><rdf:Alt><rdf:li xml:lang="x-default">Attic, 1<');
+      expect(xmp!.toString()).toContain('© Mill &amp; Sons');
+      const back = await read.removeAlpha().raw().toBuffer();
+      expect(Math.max(...back.map((v, i) => Math.abs(v - picture.data[i])))).toBeLessThanOrEqual(most);
+    }
+  });
+  test('colours of another profile are the same colours: other numbers, brought back by whoever reads the profile', async () => {
+    const picture = { width: 32, height: 32, data: new Uint8Array(32 * 32 * 3).map((_, i) => [210, 90, 40][i % 3]) };
+    const [plain, wide] = await Promise.all((['srgb', 'p3'] as const).map(async (profile) => (await made(picture, { sharpening: null }, { ...ORDERS.full, file: 'png', profile })).file));
+    const numbers = async (file: Buffer): Promise<number[]> => [...(await sharp(file, { ignoreIcc: true } as never).raw().toBuffer()).subarray(0, 3)];
+    expect(await numbers(plain)).toEqual([210, 90, 40]);
+    // Display P3 holds more saturated colours, so these have less of it.
+    expect((await numbers(wide))[0]).toBeLessThan(205);
+    const seen = [...(await sharp(wide).toColourspace('srgb').raw().toBuffer()).subarray(0, 3)];
+    seen.forEach((v, c) => expect(Math.abs(v - [210, 90, 40][c])).toBeLessThanOrEqual(2));
+  });
   test('a print says how many pixels an inch it has', async () => {
-    expect((await sharp((await jpegOfOrder(noise(300, 200), SHARP, ORDERS.print, 95, META)).file).metadata()).density).toBe(300);
+    expect((await sharp((await made(noise(300, 200), SHARP, ORDERS.print)).file).metadata()).density).toBe(300);
   });
   test('a mix is cropped to the ratio of an order: as large as fits, within what a person has cropped', () => {
     const whole = mixOf(3000, 2000);

@@ -26,6 +26,7 @@ const router = createBrowserRouter([
       { path: '/shoots/:shootId/wall', lazy: async () => ({ Component: (await import('./wall/Wall')).Wall }) },
       { path: '/shots/:shotId', lazy: async () => ({ Component: (await import('./desk/Desk')).Desk }) },
       { path: '/methods', lazy: async () => ({ Component: (await import('./methods/Methods')).Methods }) },
+      { path: '/orders', lazy: async () => ({ Component: (await import('./orders/Orders')).Orders }) },
       { path: '/outbox', lazy: async () => ({ Component: (await import('./outbox/Outbox')).Outbox }) },
       { path: '/live', lazy: async () => ({ Component: (await import('./live/Live')).Live }) },
       { path: '*', element: <main className="page"><h1>There is nothing here</h1><p>Go back to the <a href="/">shoots</a>.</p></main> },

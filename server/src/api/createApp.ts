@@ -12,6 +12,7 @@ import { groupingRoutes } from './groupingRoutes';
 import { lensRoutes } from './lensRoutes';
 import { liveRoutes } from './liveRoutes';
 import { methodRoutes } from './methodRoutes';
+import { orderRoutes } from './orderRoutes';
 import { mixRoutes } from './mixRoutes';
 import { historyRoutes } from './historyRoutes';
 import { versionRoutes } from './versionRoutes';
@@ -45,7 +46,7 @@ export function createApp(workshop: Workshop, events: EventStream, levels: Level
     await workshop.database.query('SELECT 1');
     response.json({ ok: true, instance });
   });
-  app.use('/api', shootRoutes(workshop), startRoutes(workshop), stayRoutes(workshop), groupingRoutes(workshop), mixRoutes(workshop), methodRoutes(workshop), versionRoutes(workshop), historyRoutes(workshop), lensRoutes(workshop), frameRoutes(workshop, levels), liveRoutes(workshop), wallRoutes(workshop), deliveryRoutes(workshop), events.router);
+  app.use('/api', shootRoutes(workshop), startRoutes(workshop), stayRoutes(workshop), groupingRoutes(workshop), mixRoutes(workshop), methodRoutes(workshop), orderRoutes(workshop), versionRoutes(workshop), historyRoutes(workshop), lensRoutes(workshop), frameRoutes(workshop, levels), liveRoutes(workshop), wallRoutes(workshop), deliveryRoutes(workshop), events.router);
   app.use('/api', (_request, _response, next) => next(notFound('resource')));
   app.use(express.static(pages, { index: false, maxAge: '1h' }));
   app.get('/{*path}', (request, response, next) => {

@@ -2,34 +2,38 @@ import { randomUUID } from 'node:crypto';
 import { Router } from 'express';
 import Joi from 'joi';
 import { In } from 'typeorm';
+import { fileNames, told, type Order } from '@zaddle/document';
 import { announce, announceIn } from '../data/events';
-import { DeliveryEntity, MixEntity, ShotEntity, type Shot } from '../data/entities';
+import { DeliveryEntity, MixEntity, OrderEntity, ShotEntity } from '../data/entities';
+import { namedPictures, type NamedShot } from '../data/namedPictures';
 import { send } from '../jobs/queues';
 import type { Workshop } from '../jobs/workshop';
-import { fileKind, fileName, ORDERS, QUALITY } from '../picture/orders';
+import { fileKind, namingOf, ORDERS, QUALITY } from '../picture/orders';
 import { isUuid, notFound, Problem, uuid, valid } from './problem';
 
+/** Orders that a picture is delivered by at once. */
+const MOST_ORDERS = 20;
 const order = Joi.object({
   shots: Joi.array().items(uuid).min(1).max(500).required(),
-  orders: Joi.array().items(Joi.valid(...Object.keys(ORDERS))).min(1).max(Object.keys(ORDERS).length).unique().default(['full']),
+  orders: Joi.array().items(Joi.valid(...Object.keys(ORDERS)), uuid).min(1).max(MOST_ORDERS).unique().default(['full']),
   quality: Joi.number().integer().min(50).max(100).default(QUALITY),
 });
 
-const safeName = (label: string): string => label.normalize('NFC').replace(/[^\p{L}\p{N} _-]+/gu, '').trim().replace(/\s+/g, '-') || 'picture';
+/** An order that pictures are to be delivered by: what it is called, and what it asks for. */
+interface Wanted {
+  readonly name: string;
+  readonly asked: Order;
+  /** The plain one: its files are called as pictures are. */
+  readonly alone: boolean;
+}
 
-/** Names of a shoot's pictures by shot and order: shots that are labelled alike get distinct ones, in the order of the shoot. */
-function pictureNames(shots: readonly Shot[]): Map<string, Readonly<Record<string, string>>> {
-  const names = new Map<string, Readonly<Record<string, string>>>();
-  const all = (stem: string): Record<string, string> => Object.fromEntries(Object.keys(ORDERS).map((each) => [each, fileName(stem, ORDERS[each], each === 'full' ? null : each)]));
-  const taken = new Set<string>();
-  for (const { id, label } of [...shots].sort((a, b) => a.position - b.position || a.id.localeCompare(b.id))) {
-    const stem = safeName(label);
-    let own = all(stem);
-    // Case does not make files distinct everywhere.
-    const isTaken = (): boolean => Object.values(own).some((name) => taken.has(name.toLowerCase()));
-    for (let n = 2; isTaken(); n++) own = all(`${stem}-${n}`);
-    Object.values(own).forEach((name) => taken.add(name.toLowerCase()));
-    names.set(id, own);
+/** For each shot, what its files are called and what its pictures are, order by order. Each shoot has names of its own. */
+function namesOf(pictures: readonly NamedShot[], orders: readonly Wanted[]): Map<string, { readonly file: string; readonly title: string }[]> {
+  const names = new Map<string, { file: string; title: string }[]>();
+  for (const shoot of new Set(pictures.map((each) => each.shoot))) {
+    const own = pictures.filter((each) => each.shoot === shoot);
+    const files = fileNames(own.map(({ picture }) => picture), orders.map(({ name, asked, alone }) => namingOf(name, asked, alone)));
+    own.forEach(({ shot, picture }, at) => names.set(shot, orders.map(({ name, asked }, k) => ({ file: files[k][at], title: told(asked.words.title, picture, name) }))));
   }
   return names;
 }
@@ -44,6 +48,17 @@ export function deliveryRoutes({ database, boss, store }: Workshop): Router {
     return delivery;
   };
 
+  /** Orders by their names, or by the ids of those that are kept. */
+  const wanted = async (ids: readonly string[]): Promise<Wanted[]> => {
+    const kept = new Map((await database.getRepository(OrderEntity).findBy({ id: In(ids.filter(isUuid)) })).map((each) => [each.id, each]));
+    return ids.map((id) => {
+      if (Object.hasOwn(ORDERS, id)) return { name: id, asked: ORDERS[id], alone: id === 'full' };
+      const own = kept.get(id);
+      if (!own) throw notFound('order');
+      return { name: own.name, asked: own.asked, alone: false };
+    });
+  };
+
   router.get('/deliveries', async (_request, response) => {
     response.json(await deliveries.find({ order: { createdAt: 'DESC', name: 'ASC' }, take: 500 }));
   });
@@ -54,16 +69,19 @@ export function deliveryRoutes({ database, boss, store }: Workshop): Router {
     if (shots.length !== new Set(body.shots).size) throw notFound('shot');
     const unready = shots.filter((shot) => shot.state !== 'mixed');
     if (unready.length > 0) throw new Problem(409, 'Not ready', `${unready.map((s) => s.label).join(', ')}: not lined up yet. Wait until the shot shows its picture.`);
-    const names = pictureNames(await database.getRepository(ShotEntity).findBy({ shootId: In([...new Set(shots.map((s) => s.shootId))]), retired: false }));
+    const orders = await wanted(body.orders);
+    // Of all pictures of a shoot, so that a name is the same whichever of them are delivered.
+    const pictures = await namedPictures(database.manager, [...new Set(shots.map((s) => s.shootId))]);
+    const names = namesOf(pictures, orders);
     const ids = await database.transaction(async (manager) => {
       const made: string[] = [];
       for (const shot of shots.sort((a, b) => a.position - b.position)) {
         // What is ordered is what is made, whatever is changed until its turn comes.
         const mix = await manager.getRepository(MixEntity).findOneBy({ shotId: shot.id });
         if (!mix) throw new Problem(409, 'Not ready', `${shot.label} is being lined up again. Wait until it shows its picture.`);
-        for (const each of body.orders) {
+        for (const [k, { name, asked }] of orders.entries()) {
           const id = randomUUID();
-          await manager.getRepository(DeliveryEntity).insert({ id, shotId: shot.id, document: mix.document as never, name: names.get(shot.id)![each], order: each, quality: body.quality, state: 'waiting', progress: 0, why: '', bytes: null, attempts: 0 });
+          await manager.getRepository(DeliveryEntity).insert({ id, shotId: shot.id, document: mix.document as never, name: names.get(shot.id)![k].file, order: name, asked: { ...asked, words: { ...asked.words, title: names.get(shot.id)![k].title } } as never, quality: asked.quality ?? body.quality, state: 'waiting', progress: 0, why: '', bytes: null, attempts: 0 });
           await send(boss, 'deliver', { delivery: id }, { within: manager });
           await announceIn(manager, { kind: 'delivery', delivery: id });
           made.push(id);
@@ -92,8 +110,8 @@ export function deliveryRoutes({ database, boss, store }: Workshop): Router {
     if (!delivery.document) throw new Problem(409, 'Not kept', 'This delivery is from before documents were kept with them. Deliver the shot again.');
     const id = randomUUID();
     await database.transaction(async (manager) => {
-      const { shotId, document, name, order: as, quality } = delivery;
-      await manager.getRepository(DeliveryEntity).insert({ id, shotId, document: document as never, name, order: as, quality, state: 'waiting', progress: 0, why: '', bytes: null, attempts: 0 });
+      const { shotId, document, name, order: as, asked, quality } = delivery;
+      await manager.getRepository(DeliveryEntity).insert({ id, shotId, document: document as never, name, order: as, asked: asked as never, quality, state: 'waiting', progress: 0, why: '', bytes: null, attempts: 0 });
       await send(boss, 'deliver', { delivery: id }, { within: manager });
       await announceIn(manager, { kind: 'delivery', delivery: id });
     });
@@ -114,7 +132,7 @@ export function deliveryRoutes({ database, boss, store }: Workshop): Router {
     const file = await store.readDerived('delivery', delivery.id).catch((error: NodeJS.ErrnoException) => {
       throw error.code === 'ENOENT' ? new Problem(410, 'Gone', 'This file is not in the store any more. Deliver the shot again.') : error;
     });
-    response.attachment(delivery.name).type(fileKind(ORDERS[delivery.order]).type).send(file);
+    response.attachment(delivery.name).type(fileKind(delivery.asked ?? ORDERS[delivery.order]).type).send(file);
   });
 
   return router;

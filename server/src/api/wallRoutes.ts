@@ -7,6 +7,7 @@ import { handGain } from '@zaddle/core/set/handGain';
 import { roomOf, setReadings } from '@zaddle/core/set/setReadings';
 import type { Look } from '@zaddle/core/set/lookOf';
 import { wholeText } from '@zaddle/document';
+import { onTour } from '../data/onTour';
 import { announce } from '../data/events';
 import { ReviewEntity, SetRunEntity, ShootEntity, ShotEntity, ShotLookEntity, type Review, type Shoot, type Shot } from '../data/entities';
 import { MOST_TRIES } from '../jobs/previewTask';
@@ -31,9 +32,6 @@ const nowReadings = (readings: readonly Reading[], look: Look | null): Reading[]
 
 /** What is to be known of a mix without its document. */
 interface Standing { readonly shot: string; readonly revision: number; readonly position: number; readonly reference: string }
-
-/** In the order of the tour, where somebody laid it down; else as the shots were taken. */
-const onTour = (a: Shot, b: Shot): number => (a.tour ?? a.position) - (b.tour ?? b.position) || a.position - b.position;
 
 /** The wall: all pictures of a shoot as a set, what people think of each, and bringing them together. */
 export function wallRoutes({ database, boss, store }: Workshop): Router {

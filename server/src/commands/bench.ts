@@ -21,7 +21,7 @@ import { AUTOMATIC, proposeMix, type Proposal } from '@zaddle/core/propose/propo
 import { gatherRatio, lineUpRatio } from './benchIntake';
 import { largeShot } from './benchLarge';
 import { decodeFrame } from '../picture/decodeFrame';
-import { encodeJpeg } from '../picture/encodePicture';
+import { encodeImage } from '../picture/encodePicture';
 import { FrameShelf, shelfBytes } from '../picture/frameShelf';
 import { newKernels } from '../picture/kernels';
 import { closeRenderPool, openRenderPool } from '../picture/renderPool';
@@ -30,7 +30,8 @@ import { renderScratch } from '../picture/renderPicture';
 
 const [WIDTH, HEIGHT, FRAMES] = [6000, 4000, 7];
 const ROUNDS = 7;
-const META = { description: 'bench', changed: [], taken: null, longerSide: null };
+const META = { description: 'bench', changed: [], taken: null };
+const JPEG = { file: 'jpeg', quality: 95, profile: 'srgb' } as const;
 
 /** CPU time of this process, all threads, milliseconds. */
 const cpu = (): number => {
@@ -52,7 +53,7 @@ const middle = (values: readonly number[]): number => [...values].sort((a, b) =>
 async function decodeAndEncode(paths: readonly string[]): Promise<void> {
   let last: Pixels | null = null;
   for (const path of paths) last = await decodeFrame(path);
-  await encodeJpeg(last!, 95, META);
+  await encodeImage(last!, JPEG, META);
 }
 
 /** One shot from files to an encoded picture; CPU time of its parts, milliseconds. */
@@ -82,7 +83,7 @@ async function makePicture(paths: readonly string[], shelf: FrameShelf): Promise
   lap('prepare');
   const picture = await finishedPicture(renderingOf(prepared, shelf, { width: proposal.mix.width, height: proposal.mix.height }));
   lap('render');
-  await encodeJpeg(picture, 95, META);
+  await encodeImage(picture, JPEG, META);
   lap('encode');
   return parts;
 }

@@ -1,6 +1,6 @@
 import { mkdir, stat, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
-import { join, resolve } from 'node:path';
+import { basename, join, resolve } from 'node:path';
 import type { FrameFacts } from '@zaddle/core/intake/frameFacts';
 import type { SortedShot } from '@zaddle/core/intake/groupShots';
 import { createPlane } from '@zaddle/core/image/plane';
@@ -9,7 +9,7 @@ import type { PreparedMix } from '@zaddle/core/graph/prepareMix';
 import { readyBytes, readyMix } from '@zaddle/core/graph/readyMix';
 import { methodStep } from '@zaddle/core/method/methodStep';
 import type { Lacking } from '@zaddle/core/method/placeMethod';
-import { applyCommand, CURRENT_VERSION, type Method, type Mix, type MixDocument, type PartName, type Pass, type Source } from '@zaddle/document';
+import { applyCommand, CURRENT_VERSION, fileNames, told, type Method, type Mix, type MixDocument, type PartName, type Pass, type Source } from '@zaddle/document';
 import { changedPlaces } from '@zaddle/core/clean/changedPlaces';
 import { CLEAN_UP } from '@zaddle/core/clean/cleanUpBundle';
 import { cleanUp } from '@zaddle/core/propose/cleanUp';
@@ -19,12 +19,12 @@ import { readShot } from '@zaddle/core/read/readShot';
 import { outlineRegions } from '@zaddle/core/window/outlineRegions';
 import { changedLines } from '../picture/changedLines';
 import { newTools } from '../picture/kernels';
-import { fileKind, fileName, fileOfOrder, inOrder, QUALITY, type MadeFile } from '../picture/orders';
+import { fileKind, fileOfOrder, inOrder, namingOf, QUALITY, type MadeFile } from '../picture/orders';
 import { PlainError } from '../picture/limits';
 import { readCard, type Card } from '../picture/readCard';
 import { closeRenderPool } from '../picture/renderPool';
 import { methodNamed } from './methodNamed';
-import { ordersNamed, type NamedOrder } from './orderNamed';
+import { ordersNamed, type WantedOrder } from './orderNamed';
 import { UsageError } from './usageError';
 import { bytesAPixel } from '../picture/renderPicture';
 import { renderingOf, withRendering, type Rendering } from '../picture/rendering';
@@ -101,8 +101,26 @@ function wantedOrders({ order, linear, layers }: ProcessOptions): readonly strin
   return [...new Set([...named, ...more])];
 }
 
+/** What a shot goes by. */
+interface ShotName {
+  readonly name: string;
+  /** From 1, as on the card. */
+  readonly number: number;
+  /** The card's folder. */
+  readonly property: string;
+  /** Files that are written already, in lower case. */
+  readonly taken: Set<string>;
+}
+
+/** Names of files, and titles of pictures, by orders. */
+function namesOf({ name, number, property, taken }: ShotName, { takenAt, name: frame }: FrameFacts, wanted: readonly WantedOrder[]): { readonly file: string; readonly title: string }[] {
+  const picture = { property, room: name, number, date: new Date(takenAt ?? 0).toISOString().slice(0, 10), frame };
+  const files = fileNames([picture], wanted.map(({ name: order, order: asked }) => namingOf(order, asked, wanted.length === 1)), taken);
+  return wanted.map(({ name: output, order }, k) => ({ file: files[k][0], title: told(order.words.title, picture, output) }));
+}
+
 /** Makes, writes and reports one shot's picture. */
-async function processShot(card: Card, shot: SortedShot, name: string, method: Method | null, wanted: readonly NamedOrder[], options: ProcessOptions): Promise<Record<string, unknown>> {
+async function processShot(card: Card, shot: SortedShot, called: ShotName, method: Method | null, wanted: readonly WantedOrder[], options: ProcessOptions): Promise<Record<string, unknown>> {
   const started = now();
   const members = await Promise.all(shot.frames.map(async (id) => ({ facts: card.facts.find((f) => f.id === id)!, proxy: await card.proxy(id) })));
   const first = proposeMix(card.shelf ?? newTools(64_000_000), members, { ...AUTOMATIC, lens: options.lens ? 'find' : 'off', straighten: options.straighten }, now);
@@ -121,7 +139,11 @@ async function processShot(card: Card, shot: SortedShot, name: string, method: M
   const meta = { description: `Joined from ${[...proposal.verdicts.values()].filter((v) => v.used).length} frames`, changed: changedLines(proposal.mix, (frame) => frame), taken: null };
   const outputs: Output[] = [];
   let renderMs = 0;
-  for (const { name: orderName, order } of wanted) {
+  const { name } = called;
+  const names = namesOf(called, members.find(({ facts }) => facts.id === proposal.mix.reference)!.facts, wanted);
+  for (const [k, { name: orderName, order: asked }] of wanted.entries()) {
+    const { file, title } = names[k];
+    const order = { ...asked, words: { ...asked.words, title } };
     const mix = inOrder(prepared.mix, order);
     const size = { width: mix.width, height: mix.height };
     const make = (rendering: Rendering): Promise<MadeFile> => {
@@ -135,7 +157,6 @@ async function processShot(card: Card, shot: SortedShot, name: string, method: M
     };
     const inItsCrop = { ...prepared, mix };
     const made = card.shelf ? await make(renderingOf(inItsCrop, card.shelf, size)) : await withRendering(inItsCrop, card.openable, { size, kind: fileKind(order).kind, folder: tmpdir() }, make);
-    const file = fileName(name, order, wanted.length === 1 ? null : orderName);
     await writeFile(join(options.out, file), made.file);
     outputs.push({ order: orderName, file, width: made.width, height: made.height, bytes: made.file.length, geometry: mix.geometry, full: size });
   }
@@ -171,10 +192,11 @@ export async function processCard(folder: string, options: ProcessOptions): Prom
   if (card.facts.length === 0) throw new UsageError(`No picture could be read in ${resolve(folder)}:\n${card.rejected.map((r) => `  ${r.file}: ${r.why}`).join('\n') || '  it is empty'}`);
   const shots: Record<string, unknown>[] = [];
   const failed: { name: string; files: readonly string[]; why: string }[] = [];
+  const taken = new Set<string>();
   for (const [index, shot] of card.shots.entries()) {
     const name = `shot-${String(index + 1).padStart(2, '0')}`;
     try {
-      shots.push(await processShot(card, shot, name, method, wanted, options));
+      shots.push(await processShot(card, shot, { name, number: index + 1, property: basename(resolve(folder)), taken }, method, wanted, options));
       process.stderr.write(`${name}: ${shot.frames.length} frames\n`);
     } catch (error) {
       // One that fails stops nothing: the others are as good as without it.

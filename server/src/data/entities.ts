@@ -7,7 +7,7 @@ import { FIRST_START, type Start } from '@zaddle/core/propose/starts';
 import type { Reading } from '@zaddle/core/read/readings';
 import type { Look } from '@zaddle/core/set/lookOf';
 import type { MethodChoice } from '@zaddle/core/method/placeMethod';
-import type { Command, Method, MixDocument, Optics } from '@zaddle/document';
+import type { Command, Method, MixDocument, Optics, Order } from '@zaddle/document';
 
 export interface Shoot {
   id: string;
@@ -106,8 +106,9 @@ export interface Delivery {
   /** The mix as it stood when the picture was ordered; null for deliveries from before it was kept. */
   document: MixDocument | null;
   name: string;
-  /** Name of the order that it was delivered by. */
+  /** Name of the order that it was delivered by, and what that asked for then; null for those from before that was kept, of orders that ship. */
   order: string;
+  asked: Order | null;
   quality: number;
   state: 'waiting' | 'running' | 'done' | 'failed';
   progress: number;
@@ -187,6 +188,17 @@ export const MethodEntity = new EntitySchema<KeptMethod>({
   name: 'KeptMethod', tableName: 'methods',
   columns: { id: uuid, position: { type: 'integer' }, method: { type: 'jsonb' }, createdAt: { type: 'timestamptz', name: 'created_at', createDate: true } },
 });
+/** An order that is kept here. */
+export interface KeptOrder {
+  id: string;
+  name: string;
+  asked: Order;
+  createdAt: Date;
+}
+export const OrderEntity = new EntitySchema<KeptOrder>({
+  name: 'KeptOrder', tableName: 'orders',
+  columns: { id: uuid, name: text, asked: { type: 'jsonb' }, createdAt: { type: 'timestamptz', name: 'created_at', createDate: true } },
+});
 /** A method that shots of a shoot were given together, so that it can be taken back together. */
 export interface MethodRun {
   id: string;
@@ -255,7 +267,7 @@ export const GroupingStepEntity = new EntitySchema<GroupingStep>({
 export const DeliveryEntity = new EntitySchema<Delivery>({
   name: 'Delivery', tableName: 'deliveries',
   columns: {
-    id: uuid, shotId: { type: 'uuid', name: 'shot_id' }, document: { type: 'jsonb', nullable: true, select: false }, name: text, order: { type: 'text', name: 'ordered_as' }, quality: { type: 'integer' }, state: text, progress: { type: 'double precision' }, why: text,
+    id: uuid, shotId: { type: 'uuid', name: 'shot_id' }, document: { type: 'jsonb', nullable: true, select: false }, name: text, order: { type: 'text', name: 'ordered_as' }, asked: { type: 'jsonb', nullable: true }, quality: { type: 'integer' }, state: text, progress: { type: 'double precision' }, why: text,
     bytes: { type: 'bigint', nullable: true }, attempts: { type: 'integer' }, createdAt: { type: 'timestamptz', name: 'created_at', createDate: true },
   },
 });
@@ -272,4 +284,4 @@ export const LensProfileEntity = new EntitySchema<LensProfile>({
   },
 });
 
-export const ENTITIES = [LensProfileEntity, ShootEntity, FrameEntity, ShotEntity, MixEntity, MixStepEntity, MixChangeEntity, MixVersionEntity, MethodEntity, MethodRunEntity, ShotLookEntity, ReviewEntity, SetRunEntity, GroupingStepEntity, DeliveryEntity, ClaimEntity];
+export const ENTITIES = [LensProfileEntity, ShootEntity, FrameEntity, ShotEntity, MixEntity, MixStepEntity, MixChangeEntity, MixVersionEntity, MethodEntity, MethodRunEntity, OrderEntity, ShotLookEntity, ReviewEntity, SetRunEntity, GroupingStepEntity, DeliveryEntity, ClaimEntity];

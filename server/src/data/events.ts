@@ -10,6 +10,7 @@ export type ServerEvent =
   | { readonly kind: 'mix'; readonly shot: string; readonly revision: number }
   | { readonly kind: 'wall'; readonly shoot: string }
   | { readonly kind: 'methods' }
+  | { readonly kind: 'orders' }
   | { readonly kind: 'delivery'; readonly delivery: string };
 
 /** Tells all server processes, by way of the database. */

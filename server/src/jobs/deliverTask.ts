@@ -37,7 +37,7 @@ export async function deliverTask(workshop: Workshop, id: string, claim: Claim =
     await announce(database, { kind: 'delivery', delivery: id });
   };
   await progress(0.05);
-  const order = ORDERS[delivery.order];
+  const order = delivery.asked ?? ORDERS[delivery.order];
   const mix = inOrder(await mixOf(workshop, id, delivery.shotId), order);
   const members = await database.getRepository(FrameEntity).findBy({ id: In(Object.keys(mix.frames)) });
   const missing = Object.keys(mix.frames).length - members.length;

@@ -16,9 +16,9 @@ const LINEAR_SRGB = { t318: [0.3127, 0.329].map(rational), t319: [0.64, 0.33, 0.
 const LARGEST_XMP = 11_000;
 
 /** What was changed, as XMP; a list that is longer than there is room for ends with how many more there are. */
-function changedXmp(changed: readonly string[]): Uint8Array {
+function changedXmp({ changed, words }: Pick<DeliveryMeta, 'changed' | 'words'>): Uint8Array {
   for (let kept = changed.length; ; kept--) {
-    const xmp = Buffer.from(disclosureXmp(kept === changed.length ? changed : [...changed.slice(0, kept), `and ${changed.length - kept} more`]));
+    const xmp = Buffer.from(disclosureXmp(kept === changed.length ? changed : [...changed.slice(0, kept), `and ${changed.length - kept} more`], words));
     if (xmp.length <= LARGEST_XMP || kept === 0) return xmp;
   }
 }
@@ -35,7 +35,7 @@ function srgbProfile(): Promise<Buffer> {
  * A TIFF of RGB samples, uncompressed, one strip: 16-bit integers with the sRGB profile, or 32-bit floats of linear light with its
  * primaries and white point (TIFF 6.0, sections 8, 19, 20). @param data row by row
  */
-export async function encodeTiff({ width, height, data }: { readonly width: number; readonly height: number; readonly data: Uint16Array | Float32Array }, meta: Omit<DeliveryMeta, 'longerSide'>): Promise<Buffer> {
+export async function encodeTiff({ width, height, data }: { readonly width: number; readonly height: number; readonly data: Uint16Array | Float32Array }, meta: DeliveryMeta): Promise<Buffer> {
   const isFloat = data instanceof Float32Array;
   const [bits, format] = isFloat ? [32, 3] : [16, 1];
   // What is not plain ASCII is told by the XMP.
@@ -45,8 +45,8 @@ export async function encodeTiff({ width, height, data }: { readonly width: numb
   const icc: Record<string, Uint8Array> = isFloat ? {} : { [`t${ICC_PROFILE}`]: new Uint8Array(await srgbProfile()) };
   const head = utif.encode([{
     t256: [width], t257: [height], t258: [bits, bits, bits], t259: [1], t262: [2], t270: text(isFloat ? `${meta.description}. Linear light, 1.0 is white.` : meta.description), t273: [LARGEST_HEAD], t274: [1], t277: [3], t278: [height],
-    t279: [data.byteLength], t282: [[density, 1]], t283: [[density, 1]], t284: [1], t296: [2], t305: ['Zaddle'], ...(meta.taken ? { t306: [meta.taken] } : {}), ...(isFloat ? LINEAR_SRGB : {}), t339: [format, format, format],
-    t700: changedXmp(meta.changed), ...icc,
+    t279: [data.byteLength], t282: [[density, 1]], t283: [[density, 1]], t284: [1], t296: [2], t305: ['Zaddle'], ...(meta.taken ? { t306: [meta.taken] } : {}), ...(meta.words?.creator ? { t315: text(meta.words.creator) } : {}), ...(isFloat ? LINEAR_SRGB : {}), t339: [format, format, format],
+    t700: changedXmp(meta), ...icc,
   }]);
   const file = Buffer.alloc(LARGEST_HEAD + data.byteLength);
   file.set(new Uint8Array(head).subarray(0, LARGEST_HEAD));

@@ -117,10 +117,10 @@ export function Stage({ questions, cropped, shot, shoot, mix, standing, settled,
   canvases.current = [canvas, beside];
   const onDrawn = useCallback((drawn: Drawn) => { for (const each of canvases.current) if (each) layOut(each, drawn, viewNow.current); }, []);
   const { show, search, insetOf, heal, screenOff, stance, cast, grain, snapLine, askReadings, sketch, lineUpPart, snap: snapArea, map, askFaces, readAhead, probe, state } = useEngine(shot, canvas, beside, onDrawn);
-  const [shownMix, sizeNow] = [useRef(mix), useRef(size)];
-  [shownMix.current, sizeNow.current] = [mix, size];
+  const seenNow = useRef({ mix, size });
+  seenNow.current = { mix, size };
   useEffect(() => {
-    questions.current = { stance: (focal, tell) => stance(standing, focal, tell), cast: (pass, tell) => cast(standing, pass, tell), grain: (tell) => grain(shownMix.current, { ...viewNow.current, ...sizeNow.current }, tell), sketch };
+    questions.current = { stance: (focal, tell) => stance(standing, focal, tell), cast: (pass, tell) => cast(standing, pass, tell), grain: (tell) => grain(seenNow.current.mix, { ...viewNow.current, ...seenNow.current.size }, tell), sketch };
   }, [questions, stance, cast, grain, sketch, standing]);
   const pictureIsThere = state.final;
   const dispatch = useAppDispatch();

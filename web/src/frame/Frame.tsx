@@ -21,6 +21,7 @@ export function Frame() {
           <NavLink to="/" end>Shoots</NavLink>
           <NavLink to="/live">Live</NavLink>
           <NavLink to="/methods">Methods</NavLink>
+          <NavLink to="/orders">Orders</NavLink>
           <NavLink to="/outbox">Outbox{open > 0 ? ` (${open})` : ''}</NavLink>
         </nav>
         <div className="right" id="bar-right" />

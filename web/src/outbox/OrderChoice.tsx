@@ -1,18 +1,21 @@
 import { Button, Checkbox, Popover, Stack } from '@mantine/core';
-import { ORDER_NAMES, ORDER_WORDS, type useOrders } from './orders';
+import { Link } from 'react-router';
+import { orderWords, type useOrders } from './orders';
 
 interface ChoiceProps extends ReturnType<typeof useOrders> {
   readonly small?: boolean;
 }
 
 /** What is delivered: one file a picture for each order that is chosen. */
-export function OrderChoice({ orders, toggle, small = false }: ChoiceProps) {
+export function OrderChoice({ all, orders, toggle, small = false }: ChoiceProps) {
+  const labels = all.filter(({ id }) => orders.includes(id)).map(({ label }) => label).join(', ');
   return (
     <Popover position="bottom-end" withinPortal>
-      <Popover.Target><Button variant="default" size={small ? 'compact-sm' : 'sm'} aria-label={`Orders: ${orders.map((name) => ORDER_WORDS[name].label).join(', ')}`}>{small && orders.length > 1 ? `${orders.length} files` : orders.map((name) => ORDER_WORDS[name].label).join(', ')}</Button></Popover.Target>
-      <Popover.Dropdown>
+      <Popover.Target><Button variant="default" size={small ? 'compact-sm' : 'sm'} aria-label={`Orders: ${labels}`}>{small && orders.length > 1 ? `${orders.length} files` : labels}</Button></Popover.Target>
+      <Popover.Dropdown mah="70vh" style={{ overflowY: 'auto' }}>
         <Stack gap={8}>
-          {ORDER_NAMES.map((name) => <Checkbox key={name} size="xs" checked={orders.includes(name)} onChange={() => toggle(name)} label={`${ORDER_WORDS[name].label}: ${ORDER_WORDS[name].what}`} />)}
+          {all.map(({ id, label, order }) => <Checkbox key={id} size="xs" checked={orders.includes(id)} onChange={() => toggle(id)} label={`${label}: ${orderWords(order)}`} />)}
+          <Link to="/orders">Sizes and names of your own…</Link>
         </Stack>
       </Popover.Dropdown>
     </Popover>

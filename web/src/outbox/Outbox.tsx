@@ -1,11 +1,18 @@
 import { Button, Progress } from '@mantine/core';
 import dayjs from 'dayjs';
+import { isLossy } from '@zaddle/document';
 import { failed } from '../frame/failed';
 import { useConfirm } from '../frame/useConfirm';
-import { ORDER_WORDS } from './orders';
+import { orderWords, shipped } from './orders';
 import { useDeleteDeliveryMutation, useDeliverAgainMutation, useDeliveriesQuery, useRetryMutation, type Delivery } from '../store/api';
 
 const size = (bytes: string | null): string => (bytes === null ? '' : `${(Number(bytes) / 1e6).toFixed(1)} MB`);
+
+/** What a delivery was asked to be, with the quality that it has. */
+function deliveredWords({ asked, order, quality }: Delivery): string {
+  const known = asked ?? shipped(order);
+  return known ? orderWords({ ...known, quality: isLossy(known.file) ? quality : null }) : order;
+}
 
 function State({ delivery }: { delivery: Delivery }) {
   const [retry] = useRetryMutation();
@@ -39,7 +46,7 @@ export function Outbox() {
               <tr key={d.id} data-state={d.state}>
                 <td><strong>{d.name}</strong></td>
                 <td>{dayjs(d.createdAt).format('ddd HH:mm:ss')}</td>
-                <td className="soft">{ORDER_WORDS[d.order].what}{d.name.endsWith('.jpg') ? `, quality ${d.quality}` : ''}</td>
+                <td className="soft">{deliveredWords(d)}</td>
                 <td>{size(d.bytes)}</td>
                 <td><State delivery={d} /></td>
                 <td><button className="quiet" aria-label={`Delete ${d.name}`} onClick={() => ask({ title: `Delete ${d.name}?`, act: 'Delete', text: 'The delivered picture goes; the shot and its mix stay, and can be delivered again.', onYes: () => void remove(d.id) })}>Delete…</button></td>

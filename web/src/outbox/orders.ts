@@ -1,39 +1,63 @@
 import { useState } from 'react';
-import type { OrderName } from '../store/api';
+import { SHIPPED_ORDERS, type Order, type OrderFile } from '@zaddle/document';
+import { useOrdersQuery } from '../store/api';
 
-/** Orders by name, and what they ask for, in words. */
-export const ORDER_WORDS: Readonly<Record<OrderName, { readonly label: string; readonly what: string }>> = {
-  full: { label: 'Full size', what: 'JPEG, full size' },
-  listing: { label: 'Listing', what: 'JPEG, 4:3, 2048 × 1536, below 2 MB' },
-  web: { label: 'Web', what: 'JPEG, 2048 px' },
-  print: { label: 'Print', what: 'JPEG, 3:2, full size, 300 ppi' },
-  master: { label: 'Master', what: '16-bit TIFF, full size' },
-  linear: { label: 'Linear light', what: '32-bit float TIFF, before the display curve' },
-  layers: { label: 'Layers', what: 'OpenRaster, 16 bit, a layer for each pass' },
-};
-export const ORDER_NAMES = Object.keys(ORDER_WORDS) as OrderName[];
+export const FILE_WORDS: Readonly<Record<OrderFile, string>> = { jpeg: 'JPEG', png: 'PNG', webp: 'WebP', avif: 'AVIF', tiff16: 'TIFF, 16 bit', tiff32: 'TIFF, 32-bit float, before the display curve', openraster: 'OpenRaster, 16 bit, a layer for each pass' };
+export const RATIOS: readonly (readonly [string, number])[] = [['1:1', 1], ['5:4', 5 / 4], ['4:3', 4 / 3], ['3:2', 3 / 2], ['16:9', 16 / 9], ['2:1', 2]];
+const ratioWords = (ratio: number): string => RATIOS.find(([, value]) => Math.abs(value - ratio) < 1e-3)?.[0] ?? `${ratio.toFixed(2)}:1`;
+const bytesWords = (bytes: number): string => (bytes < 1e6 ? `${Math.round(bytes / 1000)} kB` : `${bytes / 1e6} MB`);
+
+function sizeWords({ longerSide, megapixels, ratio }: Order): string {
+  const sides = longerSide === null ? '' : ratio === null ? `${longerSide} px` : `${longerSide} × ${Math.round(longerSide / Math.max(ratio, 1 / ratio))}`;
+  return [sides, megapixels === null ? '' : `${megapixels} megapixels at most`].filter(Boolean).join(', ') || 'full size';
+}
+
+/** What an order asks for, in a line of words. */
+export function orderWords(order: Order): string {
+  const { file, ratio, mostBytes, quality, profile, ppi } = order;
+  return [FILE_WORDS[file], ratio === null ? '' : ratioWords(ratio), sizeWords(order), mostBytes === null ? '' : `below ${bytesWords(mostBytes)}`, quality === null ? '' : `quality ${quality}`, profile === 'p3' ? 'Display P3' : '', ppi === null ? '' : `${ppi} ppi`].filter(Boolean).join(', ');
+}
+
+/** An order that can be chosen: one that ships, by its name, or one that is kept, by its id. */
+export interface OrderOption {
+  readonly id: string;
+  readonly label: string;
+  readonly order: Order;
+  readonly ships: boolean;
+}
+const SHIPPED: readonly OrderOption[] = Object.entries(SHIPPED_ORDERS).map(([id, { label, order }]) => ({ id, label, order, ships: true }));
+/** What an order that ships asks for. */
+export const shipped = (name: string): Order | undefined => SHIPPED.find(({ id }) => id === name)?.order;
+
+/** All orders there are: those that ship, then those that are kept. */
+export function useAllOrders(): readonly OrderOption[] {
+  const { data: kept = [] } = useOrdersQuery();
+  return [...SHIPPED, ...kept.map(({ id, name, order }): OrderOption => ({ id, label: name, order, ships: false }))];
+}
 
 const KEPT = 'zaddle-orders';
 
-/** What somebody chose last; full size where that is nothing that is known. */
-function chosenLast(): readonly OrderName[] {
+/** What somebody chose last. */
+function chosenLast(): readonly string[] {
   try {
     const kept: unknown = JSON.parse(localStorage.getItem(KEPT) ?? '[]');
-    const known = ORDER_NAMES.filter((name) => Array.isArray(kept) && kept.includes(name));
-    return known.length > 0 ? known : ['full'];
+    return Array.isArray(kept) ? kept.filter((id) => typeof id === 'string') : [];
   } catch {
-    return ['full'];
+    return [];
   }
 }
 
-/** The orders that pictures are delivered by, kept in this browser; never none. */
-export function useOrders(): { readonly orders: readonly OrderName[]; readonly toggle: (name: OrderName) => void } {
-  const [orders, setOrders] = useState(chosenLast);
-  const toggle = (name: OrderName): void => {
-    const next = ORDER_NAMES.filter((each) => (each === name ? !orders.includes(each) : orders.includes(each)));
+/** The orders that pictures are delivered by, kept in this browser; never none: full size where that is nothing that is known. */
+export function useOrders(): { readonly all: readonly OrderOption[]; readonly orders: readonly string[]; readonly toggle: (id: string) => void } {
+  const all = useAllOrders();
+  const [chosen, setChosen] = useState(chosenLast);
+  const known = all.filter(({ id }) => chosen.includes(id)).map(({ id }) => id);
+  const orders = known.length > 0 ? known : ['full'];
+  const toggle = (id: string): void => {
+    const next = orders.includes(id) ? orders.filter((each) => each !== id) : [...orders, id];
     if (next.length === 0) return;
     localStorage.setItem(KEPT, JSON.stringify(next));
-    setOrders(next);
+    setChosen(next);
   };
-  return { orders, toggle };
+  return { all, orders, toggle };
 }

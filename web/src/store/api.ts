@@ -7,7 +7,7 @@ import type { SetReading } from '@zaddle/core/set/setReadings';
 import type { GroupingCommand } from '@zaddle/core/intake/regroup';
 import type { FrameFacts, Role } from '@zaddle/core/intake/frameFacts';
 import type { MethodChoice } from '@zaddle/core/method/placeMethod';
-import type { Method, MethodParts, MixDocument, PartName, Point } from '@zaddle/document';
+import type { Method, MethodParts, MixDocument, NamedPicture, Order, OrderAsFile, PartName, Point } from '@zaddle/document';
 import type { MixState } from '../edits/editQueue';
 
 export interface ShootSummary {
@@ -71,13 +71,19 @@ export interface ShotDetail {
   /** Dust on the sensor, told by other shots of the visit: middle and radius, longer sides of the reference. */
   readonly dust: readonly Speck[];
 }
-/** What is delivered of a picture. */
-export type OrderName = 'full' | 'listing' | 'web' | 'print' | 'master' | 'linear' | 'layers';
+/** An order that is kept. */
+export interface KeptOrder {
+  readonly id: string;
+  readonly name: string;
+  readonly order: Order;
+}
 export interface Delivery {
   readonly id: string;
   readonly shotId: string;
   readonly name: string;
-  readonly order: OrderName;
+  /** What its order is called, and what that asked for; null: an order that ships. */
+  readonly order: string;
+  readonly asked: Order | null;
   readonly quality: number;
   readonly state: 'waiting' | 'running' | 'done' | 'failed';
   readonly progress: number;
@@ -174,7 +180,7 @@ export interface Wall {
 /** The server's REST interface. Events from the server invalidate what they touch (`useServerEvents`). */
 export const api = createApi({
   baseQuery: fetchBaseQuery({ baseUrl: '/api', headers: { 'X-Requested-With': 'zaddle' } }),
-  tagTypes: ['Shoots', 'Shoot', 'Shot', 'Deliveries', 'Live', 'Lens', 'Versions', 'History', 'Starts', 'Methods', 'ShootMethod', 'Wall'],
+  tagTypes: ['Shoots', 'Shoot', 'Shot', 'Deliveries', 'Live', 'Lens', 'Versions', 'History', 'Starts', 'Methods', 'ShootMethod', 'Wall', 'Orders'],
   endpoints: (build) => ({
     shoots: build.query<ShootSummary[], void>({ query: () => 'shoots', providesTags: ['Shoots'] }),
     shoot: build.query<ShootDetail, string>({ query: (id) => `shoots/${id}`, providesTags: ['Shoot'] }),
@@ -213,6 +219,11 @@ export const api = createApi({
     shootMethod: build.query<ShootMethod, string>({ query: (shoot) => `shoots/${shoot}/method`, providesTags: ['ShootMethod'] }),
     giveMethod: build.mutation<GivenMethod, { shoot: string; method: Method; strength: number; off: readonly PartName[]; shots: 'all' | readonly string[]; later: boolean }>({ query: ({ shoot, ...body }) => ({ url: `shoots/${shoot}/method`, method: 'POST', body }), invalidatesTags: ['Shot', 'History', 'ShootMethod'] }),
     takeMethodBack: build.mutation<{ back: number; tuned: number; left: number }, string>({ query: (run) => ({ url: `method-runs/${run}/back`, method: 'POST' }), invalidatesTags: ['Shot', 'History', 'ShootMethod'] }),
+    orders: build.query<KeptOrder[], void>({ query: () => 'orders', providesTags: ['Orders'] }),
+    addOrder: build.mutation<KeptOrder, unknown>({ query: (body) => ({ url: 'orders', method: 'POST', body }), invalidatesTags: ['Orders'] }),
+    updateOrder: build.mutation<KeptOrder, { id: string; order: OrderAsFile }>({ query: ({ id, order }) => ({ url: `orders/${id}`, method: 'PUT', body: order }), invalidatesTags: ['Orders'] }),
+    deleteOrder: build.mutation<void, string>({ query: (id) => ({ url: `orders/${id}`, method: 'DELETE' }), invalidatesTags: ['Orders'] }),
+    namedPictures: build.query<{ readonly shot: string; readonly picture: NamedPicture }[], string>({ query: (shoot) => `shoots/${shoot}/named-pictures`, providesTags: ['Shoot', 'Wall'] }),
     wall: build.query<Wall, string>({ query: (shoot) => `shoots/${shoot}/wall`, providesTags: ['Wall'] }),
     reviewShot: build.mutation<void, { shoot: string; shot: string; state: ReviewState | null; note: string; revision: number }>({
       query: ({ shot, state, note, revision }) => ({ url: `shots/${shot}/review`, method: 'PUT', body: { state, note, revision } }),
@@ -228,7 +239,7 @@ export const api = createApi({
     labels: build.query<string[], string>({ query: (shoot) => `shoots/${shoot}/labels`, providesTags: ['Shoot'] }),
     live: build.query<LiveView, void>({ query: () => 'live', providesTags: ['Live'] }),
     deliveries: build.query<Delivery[], void>({ query: () => 'deliveries', providesTags: ['Deliveries'] }),
-    deliver: build.mutation<{ ids: string[] }, { shots: string[]; orders: readonly OrderName[]; quality: number }>({ query: (body) => ({ url: 'deliveries', method: 'POST', body }), invalidatesTags: ['Deliveries'] }),
+    deliver: build.mutation<{ ids: string[] }, { shots: string[]; orders: readonly string[]; quality: number }>({ query: (body) => ({ url: 'deliveries', method: 'POST', body }), invalidatesTags: ['Deliveries'] }),
     deliverAgain: build.mutation<{ id: string }, string>({ query: (id) => ({ url: `deliveries/${id}/again`, method: 'POST' }), invalidatesTags: ['Deliveries'] }),
     retry: build.mutation<{ id: string }, string>({ query: (id) => ({ url: `deliveries/${id}/retry`, method: 'POST' }), invalidatesTags: ['Deliveries'] }),
   }),
@@ -246,4 +257,4 @@ const markAtOnce = (shoot: string, frames: readonly string[], marked: boolean) =
     for (const frame of draft.frames as { id: string; marked: boolean }[]) if (frames.includes(frame.id)) frame.marked = marked;
   });
 
-export const { useWallQuery, useReviewShotMutation, useTourMutation, useBringTogetherMutation, useTakeTogetherBackMutation, useMethodsQuery, useAddMethodMutation, useUpdateMethodMutation, useDeleteMethodMutation, useOrderMethodsMutation, useMethodPartsQuery, useShootMethodQuery, useGiveMethodMutation, useTakeMethodBackMutation, useStartsQuery, useLetStayMutation, useChooseStartMutation, useShootsQuery, useShootQuery, useAddShootMutation, useLabelShotMutation, useRegroupMutation, useRegroupStepMutation, useMarkMutation, useWantFileMutation, useProposeAnewMutation, useShotQuery, useDeleteShootMutation, useDeleteFrameMutation, useDeleteDeliveryMutation, useVersionsQuery, useVersionQuery, useHistoryQuery, useKeepVersionMutation, useDeleteVersionMutation, useRenameVersionMutation, useLensQuery, useKeepLensMutation, useLabelsQuery, useLiveQuery, useDeliveriesQuery, useDeliverMutation, useDeliverAgainMutation, useRetryMutation } = api;
+export const { useOrdersQuery, useAddOrderMutation, useUpdateOrderMutation, useDeleteOrderMutation, useNamedPicturesQuery, useWallQuery, useReviewShotMutation, useTourMutation, useBringTogetherMutation, useTakeTogetherBackMutation, useMethodsQuery, useAddMethodMutation, useUpdateMethodMutation, useDeleteMethodMutation, useOrderMethodsMutation, useMethodPartsQuery, useShootMethodQuery, useGiveMethodMutation, useTakeMethodBackMutation, useStartsQuery, useLetStayMutation, useChooseStartMutation, useShootsQuery, useShootQuery, useAddShootMutation, useLabelShotMutation, useRegroupMutation, useRegroupStepMutation, useMarkMutation, useWantFileMutation, useProposeAnewMutation, useShotQuery, useDeleteShootMutation, useDeleteFrameMutation, useDeleteDeliveryMutation, useVersionsQuery, useVersionQuery, useHistoryQuery, useKeepVersionMutation, useDeleteVersionMutation, useRenameVersionMutation, useLensQuery, useKeepLensMutation, useLabelsQuery, useLiveQuery, useDeliveriesQuery, useDeliverMutation, useDeliverAgainMutation, useRetryMutation } = api;

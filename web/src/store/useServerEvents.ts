@@ -3,8 +3,8 @@ import { knownRevision } from '../edits/mixEdits';
 import { api } from './api';
 import { useAppDispatch } from './store';
 
-type Tag = 'Wall' | 'Shoots' | 'Shoot' | 'Shot' | 'Deliveries' | 'Live' | 'Versions' | 'Methods';
-type ServerEvent = { readonly kind: 'shoot' | 'shot' | 'delivery' | 'methods' | 'wall' } | { readonly kind: 'mix'; readonly shot: string; readonly revision: number };
+type Tag = 'Wall' | 'Shoots' | 'Shoot' | 'Shot' | 'Deliveries' | 'Live' | 'Versions' | 'Methods' | 'Orders';
+type ServerEvent = { readonly kind: 'shoot' | 'shot' | 'delivery' | 'methods' | 'orders' | 'wall' } | { readonly kind: 'mix'; readonly shot: string; readonly revision: number };
 
 /** What a page may show that an event is about. A change that was made in this window is known here already. */
 function tagsOf(event: ServerEvent): readonly Tag[] {
@@ -12,12 +12,13 @@ function tagsOf(event: ServerEvent): readonly Tag[] {
   if (event.kind === 'wall') return ['Wall'];
   if (event.kind === 'delivery') return ['Deliveries', 'Shoots'];
   if (event.kind === 'methods') return ['Methods'];
+  if (event.kind === 'orders') return ['Orders'];
   return event.kind === 'shot' ? ['Shoot', 'Shot', 'Shoots', 'Versions', 'Wall'] : ['Shoot', 'Shoots', 'Live', 'Wall'];
 }
 /** Milliseconds until a page that was just opened stands. */
 const STANDING = 2000;
 /** After the server was away, or nobody listened, anything may have changed. */
-const ALL: readonly Tag[] = ['Wall', 'Shoots', 'Shoot', 'Shot', 'Deliveries', 'Live', 'Versions', 'Methods'];
+const ALL: readonly Tag[] = ['Wall', 'Shoots', 'Shoot', 'Shot', 'Deliveries', 'Live', 'Versions', 'Methods', 'Orders'];
 
 /** Events as windows of this browser pass them on: a browser has six connections to a server, so one window listens for all. */
 const CHANNEL = 'zaddle.events';
