@@ -49,7 +49,7 @@ export function OrderFields({ order, fixed, onChange }: FieldsProps) {
         <legend>File</legend>
         <label>Kind<select value={file} disabled={fixed} onChange={(e) => onChange(forFile(order, e.currentTarget.value as OrderFile))}>{ORDER_FILES.map((each) => <option key={each} value={each}>{FILE_WORDS[each]}</option>)}</select></label>
         <NumberField label="Quality" unit="of 100" nothing="95" value={quality} disabled={fixed || !lossy} onChange={(value) => onChange({ quality: value })} />
-        <NumberField label="File" unit="kB at most" nothing="any" value={mostBytes === null ? null : mostBytes / 1000} disabled={fixed || !lossy} onChange={(value) => onChange({ mostBytes: value === null ? null : Math.round(value * 1000) })} />
+        <NumberField label="File size" unit="kB at most" nothing="any" value={mostBytes === null ? null : mostBytes / 1000} disabled={fixed || !lossy} onChange={(value) => onChange({ mostBytes: value === null ? null : Math.round(value * 1000) })} />
         <label>Colours<select value={profile} disabled={fixed || !sized} onChange={(e) => onChange({ profile: e.currentTarget.value as Order['profile'] })}><option value="srgb">sRGB</option><option value="p3">Display P3</option></select></label>
       </fieldset>
       <fieldset className="wide">

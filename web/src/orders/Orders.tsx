@@ -96,7 +96,7 @@ export function Orders() {
         <h1>Orders</h1>
         <p className="soft">What a client gets of each picture. Chosen where you deliver: at the desk, on the wall, for a shoot.</p>
         <nav aria-label="Orders">
-          {all.map(({ id, label, ships }) => <button key={id} className="flat" aria-pressed={id === option.id} onClick={() => setAt(id)}>{label}{ships ? <span className="soft"> ships</span> : null}</button>)}
+          {all.map(({ id, label, ships }) => <button key={id} className="flat" aria-pressed={id === option.id} onClick={() => setAt(id)}>{label}{ships ? <span className="soft"> built in</span> : null}</button>)}
         </nav>
         <Group gap={8}>
           <Button size="compact-sm" onClick={() => addOwn({ name: 'New order', order: all[0].order })}>New order</Button>
