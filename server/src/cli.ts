@@ -46,7 +46,7 @@ program
   .option('--no-clean', 'take nothing away')
   .option('--linear', 'deliver linear light, 32-bit float TIFF, too; alone where no --order is given', false)
   .option('--layers', 'deliver the passes as layers, OpenRaster, too; alone where no --order is given', false)
-  .option('--report <file>', 'write what was done as JSON')
+  .option('--report <file>', 'write what was done as JSON, and beside it a page to look at and masks of what was found')
   .action(async (folder: string, options) => {
     await processCard(folder, options);
   });

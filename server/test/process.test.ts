@@ -24,6 +24,7 @@ interface Report {
     readonly geometry: readonly number[];
     readonly windows: readonly (readonly [number, number])[][];
     readonly changed: readonly unknown[];
+    readonly masks: { readonly glass?: string };
     readonly readings: readonly { kind: string; value: number; unit: string; state: string }[];
     readonly passes: readonly { kind: string; source: string; why: string }[];
     readonly ms: Readonly<Record<string, number>>;
@@ -87,7 +88,13 @@ describe('a card, with nobody at the desk', () => {
       // Nothing was replaced: it is joined from several captures, and says so.
       expect((await exifr.parse(join(work, 'plain', shot.output), { xmp: true })).DigitalSourceType).toMatch(/computationalCapture$/);
       expect(shot.changed).toEqual([]);
+      // What was found lies beside the report, in pixels of the reference.
+      expect(shot.masks.glass !== undefined).toBe(shot.passes.some(({ kind }) => kind === 'view'));
+      if (shot.masks.glass) expect(await sharp(join(work, shot.masks.glass)).metadata()).toMatchObject({ width: 600, height: 400, channels: 1, depth: 'uchar' });
     }
+    const page = readFileSync(join(work, 'plain.html'), 'utf8');
+    for (const { output } of report.shots) expect(page).toContain(`href="plain/${output}"`);
+    for (const { file } of report.rejected) expect(page).toContain(file);
   });
   test('linear light and layers are written on request, alone where nothing else is asked for', async () => {
     const report = await made('linear', '--linear', '--layers');

@@ -1,6 +1,8 @@
 import { mkdir, stat, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
-import { basename, join, resolve } from 'node:path';
+import { basename, dirname, extname, join, resolve } from 'node:path';
+import sharp from 'sharp';
+import { IDENTITY } from '@zaddle/core/geometry/homography';
 import type { FrameFacts } from '@zaddle/core/intake/frameFacts';
 import type { SortedShot } from '@zaddle/core/intake/groupShots';
 import { createPlane } from '@zaddle/core/image/plane';
@@ -27,7 +29,8 @@ import { methodNamed } from './methodNamed';
 import { ordersNamed, type WantedOrder } from './orderNamed';
 import { UsageError } from './usageError';
 import { bytesAPixel } from '../picture/renderPicture';
-import { renderingOf, withRendering, type Rendering } from '../picture/rendering';
+import { maskPicture, renderingOf, withRendering, type Rendering } from '../picture/rendering';
+import { reportPage, type ReportedShot } from './reportPage';
 
 export interface ProcessOptions {
   readonly out: string;
@@ -119,8 +122,29 @@ function namesOf({ name, number, property, taken }: ShotName, { takenAt, name: f
   return wanted.map(({ name: output, order }, k) => ({ file: files[k][0], title: told(order.words.title, picture, output) }));
 }
 
+/** Writes where glass was found beside the report: 8 bit, in reference pixels; null where there is none. */
+async function writeGlass(card: Card, prepared: PreparedMix, name: string, report: string): Promise<string | null> {
+  const view = prepared.passes.findIndex(({ pass }) => pass.kind === 'view');
+  if (view < 0) return null;
+  const { mix } = prepared;
+  const { width, height } = mix.frames[mix.reference];
+  const straight = { ...prepared, mix: { ...mix, geometry: IDENTITY, width, height } };
+  const work = (rendering: Rendering): ReturnType<typeof maskPicture> => maskPicture(rendering, view);
+  const size = { width, height };
+  const { data } = await (card.shelf ? work(renderingOf(straight, card.shelf, size)) : withRendering(straight, card.openable, { size, kind: 'mask', folder: tmpdir() }, work));
+  const file = `${basename(report, extname(report))}-${name}-glass.png`;
+  await sharp(Uint8Array.from(data, (v) => (v + 128) / 257), { raw: { width, height, channels: 1 } }).toColourspace('b-w').png({ compressionLevel: 4 }).toFile(join(dirname(report), file));
+  return file;
+}
+
+/** A shot's part of the report, and what the page tells of it. */
+interface ShotDone {
+  readonly report: Record<string, unknown>;
+  readonly told: ReportedShot;
+}
+
 /** Makes, writes and reports one shot's picture. */
-async function processShot(card: Card, shot: SortedShot, called: ShotName, method: Method | null, wanted: readonly WantedOrder[], options: ProcessOptions): Promise<Record<string, unknown>> {
+async function processShot(card: Card, shot: SortedShot, called: ShotName, method: Method | null, wanted: readonly WantedOrder[], options: ProcessOptions): Promise<ShotDone> {
   const started = now();
   const members = await Promise.all(shot.frames.map(async (id) => ({ facts: card.facts.find((f) => f.id === id)!, proxy: await card.proxy(id) })));
   const first = proposeMix(card.shelf ?? newTools(64_000_000), members, { ...AUTOMATIC, lens: options.lens ? 'find' : 'off', straighten: options.straighten }, now);
@@ -162,18 +186,21 @@ async function processShot(card: Card, shot: SortedShot, called: ShotName, metho
   }
   const ended = now();
   const decode = shot.frames.reduce((sum, id) => sum + (card.decodeMs.get(id) ?? 0), 0);
-  return {
+  const glass = options.report ? await writeGlass(card, prepared, name, options.report) : null;
+  const report = {
     name, output: outputs[0].file, reference: proposal.mix.reference, ...outputs[0].full,
     frames: members.map((m) => frameReport(m.facts, proposal)),
     geometry: outputs[0].geometry,
     outputs: outputs.map(({ order, file, width, height, bytes }) => ({ order, file, width, height, bytes })),
     windows,
+    ...(options.report ? { masks: glass ? { glass } : {} } : {}),
     ...(method ? { method: { name: method.name, strength: options.strength, leftAlone: given!.lacking } } : {}),
     readings: readings.map(({ kind, value, unit, state, where, frame }) => ({ kind, value, unit, state, ...(where ? { where } : {}), ...(frame ? { frame } : {}) })),
     changed: changedReport(proposal.mix),
     passes: proposal.mix.passes.map((pass) => ({ kind: pass.kind, source: 'source' in pass ? sourceName(pass.source) : 'below', why: pass.why })),
     ms: { decode, align: proposal.ms.align, merge: proposal.ms.merge, propose: proposed - started - proposal.ms.align - proposal.ms.merge + (prepareEnd - proposed), render: renderMs, encode: ended - prepareEnd - renderMs, total: ended - started + decode },
   };
+  return { report, told: { name, frames: members.length, files: outputs.map(({ file }) => file), readings } };
 }
 
 /**
@@ -190,7 +217,7 @@ export async function processCard(folder: string, options: ProcessOptions): Prom
   const largest = wanted.map(({ order }) => fileKind(order).kind).reduce((a, b) => (bytesAPixel(b) > bytesAPixel(a) ? b : a));
   const card = await readCard(folder, largest);
   if (card.facts.length === 0) throw new UsageError(`No picture could be read in ${resolve(folder)}:\n${card.rejected.map((r) => `  ${r.file}: ${r.why}`).join('\n') || '  it is empty'}`);
-  const shots: Record<string, unknown>[] = [];
+  const shots: ShotDone[] = [];
   const failed: { name: string; files: readonly string[]; why: string }[] = [];
   const taken = new Set<string>();
   for (const [index, shot] of card.shots.entries()) {
@@ -208,11 +235,15 @@ export async function processCard(folder: string, options: ProcessOptions): Prom
   await card.close();
   await closeRenderPool();
   const report = {
-    shots,
+    shots: shots.map((shot) => shot.report),
     failed,
     rejected: card.rejected,
     totals: { frames: card.facts.length, shots: shots.length, ms: now() - started, peakRssMiB: Math.round(process.resourceUsage().maxRSS / 1024) },
   };
-  if (options.report) await writeFile(options.report, JSON.stringify(report, null, 1));
+  if (options.report) {
+    await writeFile(options.report, JSON.stringify(report, null, 1));
+    const beside = dirname(resolve(options.report));
+    await writeFile(join(beside, `${basename(options.report, extname(options.report))}.html`), reportPage({ title: basename(resolve(folder)), shots: shots.map(({ told }) => told), failed, rejected: card.rejected, ms: report.totals.ms, out: resolve(options.out), beside }));
+  }
   return report;
 }
