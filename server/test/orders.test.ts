@@ -13,7 +13,7 @@ const SHARP = { sharpening: { amount: 1, radius: 1, edges: 0.01, halo: 0.02 } };
 const META = { description: 'x', changed: [], taken: null };
 
 type Sharpened = Pick<Mix, 'sharpening'>;
-const made = (picture: Pixels, mix: Sharpened, order: Order): Promise<MadeFile> => imageOfOrder(picture, mix, order as Parameters<typeof imageOfOrder>[2], 95, META);
+const made = (picture: Pixels, mix: Sharpened, order: Order): Promise<MadeFile & { readonly file: Buffer }> => imageOfOrder(picture, mix, order as Parameters<typeof imageOfOrder>[2], 95, META);
 
 /** Noise: what compresses worst. */
 function noise(width: number, height: number): { width: number; height: number; data: Uint8Array } {

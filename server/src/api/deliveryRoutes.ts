@@ -1,4 +1,6 @@
 import { randomUUID } from 'node:crypto';
+import { stat } from 'node:fs/promises';
+import { resolve } from 'node:path';
 import { Router } from 'express';
 import Joi from 'joi';
 import { In } from 'typeorm';
@@ -126,13 +128,13 @@ export function deliveryRoutes({ database, boss, store }: Workshop): Router {
     response.status(204).end();
   });
 
-  router.get('/deliveries/:id/file', async (request, response) => {
+  router.get('/deliveries/:id/file', async (request, response, next) => {
     const delivery = await find(request.params.id);
     if (delivery.state !== 'done') throw new Problem(409, 'Not done', 'This picture is still being made.');
-    const file = await store.readDerived('delivery', delivery.id).catch((error: NodeJS.ErrnoException) => {
-      throw error.code === 'ENOENT' ? new Problem(410, 'Gone', 'This file is not in the store any more. Deliver the shot again.') : error;
-    });
-    response.attachment(delivery.name).type(fileKind(delivery.asked ?? ORDERS[delivery.order]).type).send(file);
+    const path = resolve(store.derived('delivery', delivery.id));
+    if (!(await stat(path).catch(() => null))) throw new Problem(410, 'Gone', 'This file is not in the store any more. Deliver the shot again.');
+    // Streamed: layers are hundreds of megabytes.
+    response.attachment(delivery.name).type(fileKind(delivery.asked ?? ORDERS[delivery.order]).type).sendFile(path, { dotfiles: 'allow', cacheControl: false }, (error) => { if (error && !response.headersSent) next(error); });
   });
 
   return router;

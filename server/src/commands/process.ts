@@ -1,4 +1,4 @@
-import { mkdir, stat, writeFile } from 'node:fs/promises';
+import { mkdir, rename, stat, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { basename, dirname, extname, join, resolve } from 'node:path';
 import sharp from 'sharp';
@@ -177,12 +177,13 @@ async function processShot(card: Card, shot: SortedShot, called: ShotName, metho
         renderMs += now() - since;
         return made;
       };
-      return fileOfOrder({ ...rendering, rows }, order, QUALITY, meta);
+      return fileOfOrder({ ...rendering, rows }, order, QUALITY, meta, options.out);
     };
     const inItsCrop = { ...prepared, mix };
     const made = card.shelf ? await make(renderingOf(inItsCrop, card.shelf, size)) : await withRendering(inItsCrop, card.openable, { size, kind: fileKind(order).kind, folder: tmpdir() }, make);
-    await writeFile(join(options.out, file), made.file);
-    outputs.push({ order: orderName, file, width: made.width, height: made.height, bytes: made.file.length, geometry: mix.geometry, full: size });
+    const path = join(options.out, file);
+    await (typeof made.file === 'string' ? rename(made.file, path) : writeFile(path, made.file));
+    outputs.push({ order: orderName, file, width: made.width, height: made.height, bytes: (await stat(path)).size, geometry: mix.geometry, full: size });
   }
   const ended = now();
   const decode = shot.frames.reduce((sum, id) => sum + (card.decodeMs.get(id) ?? 0), 0);

@@ -64,17 +64,26 @@ export class FileStore {
     return this.putOriginal(createReadStream(path), limit);
   }
 
-  async putDerived(kind: Derived, id: string, data: Uint8Array): Promise<void> {
+  /** @returns its bytes */
+  async putDerived(kind: Derived, id: string, data: Uint8Array): Promise<number> {
     const temporary = this.incoming(randomUUID());
     await mkdir(dirname(temporary), { recursive: true });
     try {
       await writeFile(temporary, data);
       await this.settle(temporary, this.derived(kind, id));
+      return data.length;
     } catch (error) {
       // What was written of it would only take the room that is missing.
       await rm(temporary, { force: true });
       throw error;
     }
+  }
+
+  /** Takes a file of the same disk in as it is. @returns its bytes */
+  async takeDerived(kind: Derived, id: string, path: string): Promise<number> {
+    const { size } = await stat(path);
+    await this.settle(path, this.derived(kind, id));
+    return size;
   }
 
   async removeDerived(kind: Derived, id: string): Promise<void> {
@@ -93,7 +102,8 @@ export class FileStore {
       const path = join(folder, name);
       const written = await stat(path).then((s) => s.mtimeMs, () => Infinity);
       if (Date.now() - written < olderThan) continue;
-      await rm(path, { force: true });
+      // Folders, too: rows of large frames, and layers, lie in one while they are made.
+      await rm(path, { recursive: true, force: true });
       count++;
     }
     return count;

@@ -16,6 +16,7 @@ const day = (milliseconds: number): string => new Date(milliseconds).toISOString
 export async function namedPictures(manager: EntityManager, shoots: readonly string[]): Promise<NamedShot[]> {
   const shots = await manager.getRepository(ShotEntity).findBy({ shootId: In([...shoots]), retired: false });
   const properties = new Map((await manager.getRepository(ShootEntity).findBy({ id: In([...shoots]) })).map(({ id, name, createdAt }) => [id, { name, createdAt }]));
+  // An empty list is no SQL: an id that is no shot's goes with it.
   const references = (await manager.getRepository(MixEntity).createQueryBuilder('mix').select('mix.shot_id', 'shot').addSelect(`mix.document->>'reference'`, 'frame').where('mix.shot_id IN (:...ids)', { ids: [...shots.map(({ id }) => id), shoots[0]] }).getRawMany()) as { shot: string; frame: string }[];
   const frames = new Map((await manager.getRepository(FrameEntity).findBy({ id: In(references.map(({ frame }) => frame)) })).map((frame) => [frame.id, frame]));
   const referenceOf = new Map(references.map(({ shot, frame }) => [shot, frames.get(frame)]));

@@ -12,8 +12,8 @@ let pool: Piscina<FindTask, Uint8Array> | null = null;
 const nameOf = (shot: string, reference: string): string => `${shot}-${reference}-${FOUND_VERSION}`;
 
 /** Keeps what was found when a shot was proposed. */
-export function keepFound(store: FileStore, shot: string, mix: MixDocument, found: Found, size: { width: number; height: number }): Promise<void> {
-  return store.putDerived('found', nameOf(shot, found.reference), packFound(found, wantedBy(mix), size.width, size.height));
+export async function keepFound(store: FileStore, shot: string, mix: MixDocument, found: Found, size: { width: number; height: number }): Promise<void> {
+  await store.putDerived('found', nameOf(shot, found.reference), packFound(found, wantedBy(mix), size.width, size.height));
 }
 
 async function read(store: FileStore, shot: string, reference: string): Promise<{ found: StoredFound; packed: Uint8Array } | null> {

@@ -1,3 +1,4 @@
+import { rm } from 'node:fs/promises';
 import { readyBytes, readyMix } from '@zaddle/core/graph/readyMix';
 import type { Pixels } from '@zaddle/core/image/plane';
 import { openMix, type MixDocument } from '@zaddle/document';
@@ -52,11 +53,14 @@ export async function deliverTask(workshop: Workshop, id: string, claim: Claim =
   const reference = members.find((frame) => frame.id === mix.reference);
   const changed = changedLines(mix, (id) => members.find((frame) => frame.id === id)?.name ?? 'a frame');
   const meta = { changed, description: `Joined from ${framesToRender(prepared).length} frames`, taken: exifDate(reference?.facts?.takenAt ?? null) };
-  const { file } = await withRendering(prepared, (frame) => frames.get(frame)!, { size, kind: fileKind(order).kind, folder: store.incoming(''), opened: () => progress(0.6) }, (rendering) => fileOfOrder(rendering, order, delivery.quality, meta));
-  if (!(await claim.isMine(database.manager))) return;
-  await store.putDerived('delivery', id, file);
+  const { file } = await withRendering(prepared, (frame) => frames.get(frame)!, { size, kind: fileKind(order).kind, folder: store.incoming(''), opened: () => progress(0.6) }, (rendering) => fileOfOrder(rendering, order, delivery.quality, meta, store.incoming('')));
+  if (!(await claim.isMine(database.manager))) {
+    if (typeof file === 'string') await rm(file, { force: true });
+    return;
+  }
+  const bytes = typeof file === 'string' ? await store.takeDerived('delivery', id, file) : await store.putDerived('delivery', id, file);
   await database.transaction(async (manager) => {
-    const { affected } = await manager.getRepository(DeliveryEntity).update({ id }, { state: 'done', progress: 1, bytes: String(file.length), why: '' });
+    const { affected } = await manager.getRepository(DeliveryEntity).update({ id }, { state: 'done', progress: 1, bytes: String(bytes), why: '' });
     // Deleted meanwhile.
     if (!affected) await store.removeDerived('delivery', id);
     await announceIn(manager, { kind: 'delivery', delivery: id });

@@ -20,9 +20,10 @@ function leastCoverage(before: number, after: number): number {
 /**
  * What, laid over `before` by its coverage (W3C Compositing, source over, in the encoded values), makes `after`: coverage is the mask, more where
  * no colour would do with that little, since light is mixed as light and layers are mixed as encoded values.
- * @param before,after RGB, 16 bit, row by row @param mask 16 bit @param opacity of the pass, kept apart where that can be @returns null: it changes nothing
+ * @param before,after RGB, 16 bit, row by row @param mask 16 bit @param opacity of the pass, kept apart where that can be @param room where its pixels may lie: four numbers for each of the picture's
+ * @returns null: it changes nothing
  */
-export function layerPixels(before: Uint16Array, after: Uint16Array, mask: Uint16Array, width: number, opacity: number): LayerPixels | null {
+export function layerPixels(before: Uint16Array, after: Uint16Array, mask: Uint16Array, width: number, opacity: number, room: Uint16Array = new Uint16Array(mask.length * 4)): LayerPixels | null {
   const needed = (i: number): number => Math.max(leastCoverage(before[3 * i], after[3 * i]), leastCoverage(before[3 * i + 1], after[3 * i + 1]), leastCoverage(before[3 * i + 2], after[3 * i + 2]));
   let [left, top, right, bottom] = [width, Infinity, -1, -1];
   let most = 0;
@@ -39,7 +40,7 @@ export function layerPixels(before: Uint16Array, after: Uint16Array, mask: Uint1
   const apart = most <= opacity ? opacity : 1;
   const own = opacity / apart;
   const [w, h] = [right - left + 1, bottom - top + 1];
-  const data = new Uint16Array(w * h * 4);
+  const data = room.subarray(0, w * h * 4);
   for (let y = 0; y < h; y++) {
     for (let x = 0; x < w; x++) {
       const i = (top + y) * width + left + x;

@@ -71,7 +71,8 @@ async function atSize(pixels: Pixels, order: Order, sharpened: boolean): Promise
 
 /** A file that was made, and the size of its picture. */
 export interface MadeFile {
-  readonly file: Buffer;
+  /** What is in it; or, of very large ones, where it lies: the caller's to move. */
+  readonly file: Buffer | string;
   readonly width: number;
   readonly height: number;
 }
@@ -80,7 +81,7 @@ export interface MadeFile {
  * A finished picture as the file of 8 bit a channel that an order asks for. @param mix that it is a picture of. @param usual quality, 1..100, of orders that say none; less where that makes it too large
  * @throws PlainError where no quality is small enough for its limit of bytes.
  */
-export async function imageOfOrder(pixels: Pixels, { sharpening }: Pick<Mix, 'sharpening'>, order: Order & { readonly file: EightBitFile }, usual: number, meta: OrderMeta): Promise<MadeFile> {
+export async function imageOfOrder(pixels: Pixels, { sharpening }: Pick<Mix, 'sharpening'>, order: Order & { readonly file: EightBitFile }, usual: number, meta: OrderMeta): Promise<MadeFile & { readonly file: Buffer }> {
   const sized = await atSize(pixels, order, Boolean(sharpening));
   const best = order.quality ?? usual;
   for (let quality = best; quality >= Math.min(best, LEAST_QUALITY); quality -= STEP) {
@@ -93,13 +94,13 @@ export async function imageOfOrder(pixels: Pixels, { sharpening }: Pick<Mix, 'sh
 /** What is told of a picture whatever the order. */
 type OrderMeta = Omit<DeliveryMeta, 'ppi' | 'words'>;
 
-/** The file that an order asks for of a mix that is at hand at full size, in that order's crop. @throws PlainError where it cannot be made */
-export async function fileOfOrder(rendering: Rendering, order: Order, quality: number, meta: OrderMeta): Promise<MadeFile> {
+/** The file that an order asks for of a mix that is at hand at full size, in that order's crop. @param folder where large ones may lie @throws PlainError where it cannot be made */
+export async function fileOfOrder(rendering: Rendering, order: Order, quality: number, meta: OrderMeta, folder: string): Promise<MadeFile> {
   const tiff = { ...meta, ppi: order.ppi, words: order.words };
   switch (order.file) {
     case 'tiff16': return { ...rendering.size, file: await encodeTiff(await finishedDeepPicture(rendering), tiff) };
     case 'tiff32': return { ...rendering.size, file: await encodeTiff(await linearPicture(rendering), tiff) };
-    case 'openraster': return { ...rendering.size, file: await encodeLayers(rendering) };
+    case 'openraster': return { ...rendering.size, file: await encodeLayers(rendering, folder) };
     default: return imageOfOrder(await finishedPicture(rendering), rendering.prepared.mix, { ...order, file: order.file }, quality, meta);
   }
 }

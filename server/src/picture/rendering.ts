@@ -75,11 +75,14 @@ export async function finishedPicture(rendering: Rendering): Promise<Pixels> {
   return finishPicture({ ...rendering.size, data: await rendering.rows({ kind: 'encoded' }) }, rendering.prepared.mix, scaleOf(rendering));
 }
 
-/** The picture as its lowest passes make it, 16-bit sRGB, not sharpened. @param passes how many of the prepared mix's, outside all bundles; all where left out */
-export async function deepPicture({ prepared, size, rows }: Rendering, passes = prepared.passes.length): Promise<Pixels & { readonly data: Uint16Array }> {
+/**
+ * The picture as its lowest passes make it, 16-bit sRGB, not sharpened. @param passes how many of the prepared mix's, outside all bundles; all
+ * where left out @param data where it is to lie: what is in shared memory is gone with the next rendering
+ */
+export async function deepPicture({ prepared, size, rows }: Rendering, passes = prepared.passes.length, data: Uint16Array = new Uint16Array(size.width * size.height * 3)): Promise<Pixels & { readonly data: Uint16Array }> {
   const bytes = await rows({ kind: 'deep', passes });
-  // A copy: what lies in shared memory is gone with the next rendering.
-  return { ...size, data: new Uint16Array(bytes.slice().buffer) };
+  data.set(new Uint16Array(bytes.buffer, bytes.byteOffset, data.length));
+  return { ...size, data };
 }
 
 /** The finished picture, 16-bit sRGB. What calming of noise and sharpening change is worked out on bytes, as for every other delivery, and added to what is finer. */
