@@ -91,6 +91,20 @@ test('white is picked in the picture, a tone is dragged in it, a band of hues po
   const picked = labOf(await canvasPixels(page), plate);
   expect(Math.hypot(picked.a, picked.b)).toBeLessThan(2);
 
+  // With Shift, several places count: what is left over is told, the tool stays, and each stands in the history.
+  const alone = (await passes(request)).at(-1)!.balance.join();
+  await page.keyboard.press('y');
+  for (const [px, py] of [[plate.x, plate.y], [300, 330]]) {
+    await page.keyboard.down('Shift');
+    await page.mouse.click(...(await onScreen(page, px, py)));
+    await page.keyboard.up('Shift');
+    await expect(page.getByRole('status').filter({ hasText: 'white or grey' })).toContainText(px === 300 ? /2 picked, still up to \d+ % off grey/ : '1 picked');
+  }
+  await expect.poll(async () => (await passes(request)).at(-1)!.balance.join()).not.toBe(alone);
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('Control+z');
+  await expect.poll(async () => (await passes(request)).at(-1)!.balance.join()).toBe(alone);
+
   await page.keyboard.press('f');
   const [x, y] = await onScreen(page, 300, 330);
   await page.mouse.move(x, y);

@@ -1,6 +1,6 @@
 import { describe, expect, test } from 'vitest';
 import type { WallShot } from '../src/store/api';
-import { arranged, movedTo, reviewWords, stepped, tally } from '../src/wall/arrange';
+import { arranged, isGivenUp, movedTo, reviewWords, stepped, tally } from '../src/wall/arrange';
 
 const shot = (id: string, more: Partial<WallShot> = {}): WallShot => ({ id, label: id, room: null, state: 'mixed', why: '', reference: null, revision: 1, preview: 1, drawing: false, touched: false, review: null, readings: [], set: [], gain: 0, ...more });
 const ids = (groups: ReturnType<typeof arranged>): string[][] => groups.map(({ shots }) => shots.map(({ id }) => id));
@@ -33,5 +33,8 @@ describe('the wall', () => {
     expect(reviewWords(shot('a'))).toBeNull();
     expect(reviewWords(shot('a', { review: { ...approved, changedSince: true } }))).toBe('Approved, changed since');
     expect(tally([shot('a', { review: approved }), shot('b', { review: { ...approved, changedSince: true } }), shot('c', { review: { state: 'later', note: '', changedSince: true } }), shot('d')])).toEqual({ approved: 1, back: 0, later: 1, open: 2 });
+  });
+  test('a picture that was given up is told from one that is being drawn, and from one that has no mix', () => {
+    expect([shot('a'), shot('b', { preview: null, drawing: true }), shot('c', { preview: null }), shot('d', { revision: 3 }), shot('e', { revision: null, preview: null })].map(isGivenUp)).toEqual([false, false, true, true, false]);
   });
 });

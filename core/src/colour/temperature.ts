@@ -86,9 +86,24 @@ export function lightForGains(gains: Triple): LightColour {
   return { kelvin, tint: ((u - pu) * nu + (v - pv) * nv) / TINT };
 }
 
-/** Gains that make light grey and keep its luminance, on top of gains that it has already. @throws RangeError where it is too dark to tell */
-export function neutralised(light: Triple, gains: Triple): Triple {
-  const y = light.reduce((sum, v, c) => sum + v * LUMA[c], 0);
-  if (!(y > 1e-3) || Math.min(...light) <= y * 0.02) throw new RangeError('It is too dark, or too strongly coloured, to tell what would make it neutral. Pick something lighter and greyer.');
-  return light.map((v, c) => Math.min(100, (gains[c] * y) / v)) as unknown as Triple;
+const luminance = (light: Triple): number => light.reduce((sum, v, c) => sum + v * LUMA[c], 0);
+
+/** What one white balance makes of several places that should be grey. */
+export interface Neutralised {
+  readonly gains: Triple;
+  /** By how many stops a channel of the worst of them is still off grey. */
+  readonly off: number;
+}
+
+/**
+ * Gains that make lights as grey as one white balance can, and keep their luminance: least squares over the logarithms of their
+ * channels, so the geometric mean of what each would take; one light becomes grey.
+ * @param lights at least one, without any gains @throws RangeError where one is too dark, or too strongly coloured, to tell
+ */
+export function neutralised(lights: readonly Triple[]): Neutralised {
+  if (lights.some((light) => !(luminance(light) > 1e-3) || Math.min(...light) <= luminance(light) * 0.02)) throw new RangeError('It is too dark, or too strongly coloured, to tell what would make it neutral. Pick something lighter and greyer.');
+  const stops = [0, 1, 2].map((c) => lights.reduce((sum, light) => sum + Math.log2(luminance(light) / light[c]), 0) / lights.length);
+  const kept = lights.reduce((sum, light) => sum + luminance(light.map((v, c) => v * 2 ** stops[c]) as unknown as Triple) / luminance(light), 0) / lights.length;
+  const gains = stops.map((s) => Math.min(100, 2 ** s / kept)) as unknown as Triple;
+  return { gains, off: Math.max(...lights.flatMap((light) => light.map((v, c) => Math.abs(Math.log2((v * gains[c]) / luminance(light)))))) };
 }

@@ -86,7 +86,7 @@ interface StageProps {
 
 const CHECK_WORDS = { difference: 'Difference in structure: black where frames lie on each other', through: 'The frame half over the reference', alone: 'Blinking between frame and reference' } as const;
 const wordOf = (tool: Tool): string => (tool === 'more' ? 'More of' : tool === 'less' ? 'Less of' : PICK_WORDS[tool] ?? (tool === 'outline' ? 'Outline on' : (drawnBy(tool)?.doing ?? '')));
-const PICK_WORDS: Partial<Record<Tool, string>> = { neutral: 'Click what should be white or grey, for', tone: 'Press on a tone and drag up or down, for', sample: 'Click what the area should take in, for', band: 'Click a colour to change all that have its hue, by', fillRamp: 'Drag from the first tone to the second, for' };
+const PICK_WORDS: Partial<Record<Tool, string>> = { neutral: 'Click what should be white or grey (Shift: several), for', tone: 'Press on a tone and drag up or down, for', sample: 'Click what the area should take in, for', band: 'Click a colour to change all that have its hue, by', fillRamp: 'Drag from the first tone to the second, for' };
 
 /** Milliseconds that a picture stands before it is measured. */
 const AT_REST = 700;
@@ -272,7 +272,7 @@ export function Stage({ questions, cropped, shot, shoot, mix, standing, settled,
     }
     if (picksPlace) {
       drag.current = { points: [], pressures: null, last: at, kind: 'pick' };
-      return picking.down(toOutput(at), at[1], Math.min(1, view.scale));
+      return picking.down(toOutput(at), at[1], Math.min(1, view.scale), event.shiftKey);
     }
     const onwards = event.shiftKey && !drawn && tool !== 'fillRamp' ? strokeEnd.current : null;
     const pen = event.pointerType === 'pen' && !onwards ? [event.pressure] : null;
@@ -343,7 +343,7 @@ export function Stage({ questions, cropped, shot, shoot, mix, standing, settled,
       <PlaceMark mix={mix} view={view} onLook={lookAt} />
       {state.ticket === 0 && !state.failure && <div className="waiting">{state.loading ? `Loading frames, ${state.loading.done} of ${state.loading.total}` : 'Opening…'}</div>}
       {state.failure && <div className="waiting">{state.failure}</div>}
-      {paints && <div className={`hint ${tool === 'more' || tool === 'less' ? tool : 'draw'}`} role="status">{wordOf(tool)} “{target.name}”{unseen && <span className="late">: not seen, {unseen}</span>}</div>}
+      {paints && <div className={`hint ${tool === 'more' || tool === 'less' ? tool : 'draw'}`} role="status">{wordOf(tool)} “{target.name}”{picking.greys && `: ${picking.greys}`}{unseen && <span className="late">: not seen, {unseen}</span>}</div>}
       {searches && !spot && <div className="hint draw" role="status">{tool === 'heal' ? 'Heal: click a spot, drag from the middle of a larger one, or Shift and drag round it' : 'Search by spot: click what is not clean, drag from its middle, or Shift and drag round it'}</div>}
       {searches && <SpotShape shape={pointing.shape} spot={spot} at={pointer} radius={ring / 2} toScreen={toStage(mix, view)} />}
       {spot?.heals && panel === 'pass' && <SpotHeal key={spot.areas[0].id} spot={spot} mix={standing} mixNow={mixNow} view={view} stage={size} heal={heal} onAct={onAct} onUndo={onUndo} />}

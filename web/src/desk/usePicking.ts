@@ -1,4 +1,4 @@
-import { useRef } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { oklab } from '@zaddle/core/colour/oklab';
 import { neutralised } from '@zaddle/core/colour/temperature';
 import { notifications } from '@mantine/notifications';
@@ -12,7 +12,7 @@ import { withPointAt, withTone } from './ToneGraph';
 /** Pixels of the screen that a hand goes for one stop of a tone. */
 const STOP = 60;
 const toneOf = ([r, g, b]: Triple): number => Math.log2(Math.max(1e-4, 0.2627 * r + 0.678 * g + 0.0593 * b) / 0.18);
-const times = (light: Triple, gains: Triple): Triple => light.map((v, c) => v * gains[c]) as unknown as Triple;
+const without = (light: Triple, gains: Triple): Triple => light.map((v, c) => v / Math.max(1e-6, gains[c])) as unknown as Triple;
 
 /** Tools that ask what a place of the picture is. */
 export const picks = (tool: Tool): boolean => tool === 'neutral' || tool === 'tone' || tool === 'sample' || tool === 'band';
@@ -53,16 +53,24 @@ export function usePicking({ mix, pass, probe, onChange }: PickingProps) {
   /** The press that is still held; answers to an earlier one come too late to be dragged. */
   const press = useRef<object | null>(null);
 
-  const neutral = (own: Pass, { below, own: brought }: Probe): void => {
-    const light = own.kind === 'adjust' ? below && times(below, own.balance) : brought;
+  /** Places of a pass that should be grey together, and how far the worst is still off, stops. */
+  const [greys, setGreys] = useState<{ readonly pass: string; readonly lights: readonly Triple[]; readonly off: number } | null>(null);
+
+  const neutral = (own: Pass, { below, own: brought }: Probe, more: boolean): void => {
+    const light = own.kind === 'adjust' ? below : brought && without(brought, own.balance);
     if (!light) return void notifications.show({ color: 'red', title: 'Not picked', message: 'Nothing of this pass is seen there.' });
     try {
-      onChange(own.id, { balance: neutralised(light, own.balance).map((g) => Math.round(g * 1e5) / 1e5) }, true);
-      dispatch(toolTaken('pan'));
+      const lights = [...(greys?.pass === own.id ? greys.lights : []), light];
+      const { gains, off } = neutralised(lights);
+      onChange(own.id, { balance: gains.map((g) => Math.round(g * 1e5) / 1e5) as unknown as Triple }, true);
+      setGreys(more ? { pass: own.id, lights, off } : null);
+      if (!more) dispatch(toolTaken('pan'));
     } catch (error) {
       notifications.show({ color: 'red', title: 'Not picked', message: (error as Error).message });
     }
   };
+  // With another tool, or another pass, what was picked is done with.
+  useEffect(() => setGreys(null), [tool, pass?.id]);
   const band = (own: AdjustPass, light: Triple): void => {
     const picked = bandOf(light);
     if (!picked) notifications.show({ color: 'red', title: 'Not picked', message: 'This is grey: it has no hue. Click something with a colour.' });
@@ -70,14 +78,16 @@ export function usePicking({ mix, pass, probe, onChange }: PickingProps) {
     dispatch(toolTaken('pan'));
   };
   return {
-    /** @param at output pixel. @param y height on the stage, screen pixels */
-    down(at: readonly [number, number], y: number, scale: number): void {
+    /** What was picked together so far, in words; null: nothing. */
+    greys: tool === 'neutral' && greys?.pass === pass?.id && greys ? `${greys.lights.length} picked, ${greys.lights.length > 1 ? `still up to ${Math.round(100 * (2 ** greys.off - 1))} % off grey` : 'grey'}` : null,
+    /** @param at output pixel. @param y height on the stage, screen pixels @param more others are to be picked with it */
+    down(at: readonly [number, number], y: number, scale: number, more: boolean): void {
       if (!pass) return;
       const own = {};
       press.current = own;
       void probe(mix, at, scale, pass.id).then((told) => {
         if (!told) return;
-        if (tool === 'neutral') neutral(pass, told);
+        if (tool === 'neutral') neutral(pass, told, more);
         else if (tool === 'tone' && pass.kind === 'adjust' && told.below) {
           const curve = withTone(pass.curve, toneOf(told.below));
           // Let go before the answer came: the point is there, to be dragged in the graph.

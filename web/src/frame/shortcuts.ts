@@ -57,7 +57,7 @@ export const SHORTCUTS = {
     { keys: 'Page down and up', what: 'The shot after this one, and before' },
     { keys: 'Shift + click', what: 'While painting: a straight line from where the last stroke ended' },
     { keys: 'g', what: 'Readings' },
-    { keys: 'y', what: 'Pick what should be white or grey' },
+    { keys: 'y', what: 'Pick what should be white or grey; with Shift, several places' },
     { keys: 'f', what: 'On a tone pass: press on a tone in the picture and drag' },
     { keys: 'b', what: 'Before and after (held: until let go)' },
     { keys: 'Shift + b', what: 'Without the selected pass (held: until let go)' },

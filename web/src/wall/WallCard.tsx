@@ -1,7 +1,7 @@
 import { useDraggable, useDroppable } from '@dnd-kit/core';
 import { useEffect, useRef } from 'react';
 import type { WallShot } from '../store/api';
-import { reviewWords } from './arrange';
+import { isGivenUp, reviewWords } from './arrange';
 
 /** Where a shot's picture lies as it was last drawn, or its frame as shot; null: neither. */
 export const pictureUrl = ({ id, preview, reference }: WallShot, before = false): string | null => (before ? reference && `/api/frames/${reference}/picture` : preview !== null ? `/api/shots/${id}/preview?revision=${preview}` : reference && `/api/frames/${reference}/thumbnail`);
@@ -36,6 +36,7 @@ export function WallCard({ shot, current, chosen, before, movable, onReach, onOp
       <div className="face">
         {url ? <img src={url} alt="" draggable={false} /> : <span>{shot.state === 'failed' ? shot.why : 'Not lined up yet'}</span>}
         {shot.drawing && <i>{shot.preview === null ? 'Being drawn' : 'Being drawn anew'}</i>}
+        {isGivenUp(shot) && <i>{shot.preview === null ? 'Could not be drawn' : 'Could not be drawn anew'}: open it at the desk</i>}
         {before && <i>As shot</i>}
       </div>
       <div className="caption">

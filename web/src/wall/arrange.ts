@@ -56,3 +56,6 @@ export function tally(shots: readonly WallShot[]): { readonly approved: number; 
   const [approved, back, later] = ['approved', 'sent back', 'later'].map((state) => shots.filter(is(state)).length);
   return { approved, back, later, open: shots.length - approved - back - later };
 }
+
+/** Drawing a picture was begun several times and never came to its end: it is not tried again until its mix changes. */
+export const isGivenUp = ({ drawing, revision, preview }: Pick<WallShot, 'drawing' | 'revision' | 'preview'>): boolean => !drawing && revision !== null && preview !== revision;

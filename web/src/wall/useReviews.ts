@@ -2,6 +2,7 @@ import { notifications } from '@mantine/notifications';
 import { useEffect, useState } from 'react';
 import { failed } from '../frame/failed';
 import { useReviewShotMutation, type ReviewState, type WallShot } from '../store/api';
+import { isGivenUp } from './arrange';
 
 /** What was just thought of a picture, until the server's list says so, too. */
 interface Pending {
@@ -32,7 +33,7 @@ export function useReviews(shoot: string, shots: readonly WallShot[]): { readonl
   }, [shots, pending]);
   const judge = (shot: WallShot, state: ReviewState | null, note = ''): void => {
     // What was not drawn yet was not seen.
-    if (shot.preview === null) return void notifications.show({ message: `${shot.label} is not drawn yet: look at it first.` });
+    if (shot.preview === null) return void notifications.show({ message: isGivenUp(shot) ? `${shot.label} could not be drawn: look at it at the desk, and deliver it from there.` : `${shot.label} is not drawn yet: look at it first.` });
     const what: Pending = { state, note, changedSince: shot.preview !== shot.revision };
     setPending((all) => new Map(all).set(shot.id, what));
     void send({ shoot, shot: shot.id, state, note, revision: shot.preview }).unwrap().then(() => { setTimeout(() => drop(shot.id, what), SETTLED); }, (error: unknown) => { drop(shot.id, what); failed(error); });
