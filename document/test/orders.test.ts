@@ -29,6 +29,11 @@ describe('names of files', () => {
       expect(fileNames(pictures, orders)).toEqual(made);
     }), { numRuns: 60 });
   });
+  test('given one picture at a time, keep clear of those that are given already', () => {
+    const taken = new Set<string>();
+    const made = [1, 2, 3].map((number) => fileNames([picture('Loft', number)], [jpeg('web', '{property}')], taken)[0][0]);
+    expect(made).toEqual(['Tide-Mill.jpg', 'Tide-Mill-2.jpg', 'Tide-Mill-3.jpg']);
+  });
   test('of five hundred shots without labels keep to their pictures', () => {
     const made = fileNames(Array.from({ length: 500 }, (_, k) => picture('Room', k + 1)), [jpeg('full', null, true)])[0];
     expect([made[0], made[1], made[499]]).toEqual(['Room.jpg', 'Room-2.jpg', 'Room-500.jpg']);
