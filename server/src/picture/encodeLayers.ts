@@ -1,6 +1,7 @@
 import { createWriteStream } from 'node:fs';
 import { mkdir, mkdtemp, rm } from 'node:fs/promises';
 import { basename, join } from 'node:path';
+import type { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import sharp, { type Sharp } from 'sharp';
 import yazl from 'yazl';
@@ -42,10 +43,14 @@ const png = (data: Uint16Array, width: number, height: number, channels: 3 | 4):
 export async function encodeLayers(rendering: Rendering, folder: string): Promise<string> {
   await mkdir(folder, { recursive: true });
   const aside = await mkdtemp(join(folder, 'layers-'));
+  const file = `${aside}.ora`;
   try {
-    const file = `${aside}.ora`;
-    await pipeline((await zipOf(rendering, aside)).outputStream, createWriteStream(file));
+    await pipeline((await zipOf(rendering, aside)).outputStream as Readable, createWriteStream(file));
     return file;
+  } catch (error) {
+    // What was written of it would only take the room that is missing.
+    await rm(file, { force: true });
+    throw error;
   } finally {
     await rm(aside, { recursive: true, force: true });
   }
@@ -55,6 +60,7 @@ export async function encodeLayers(rendering: Rendering, folder: string): Promis
 async function zipOf(rendering: Rendering, aside: string): Promise<yazl.ZipFile> {
   const { prepared, size: { width, height } } = rendering;
   const zip = new yazl.ZipFile();
+  zip.on('error', (error: Error) => (zip.outputStream as Readable).destroy(error));
   const add = async (picture: Sharp, name: string): Promise<void> => {
     const path = join(aside, basename(name));
     await picture.toFile(path);
