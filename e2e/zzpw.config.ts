@@ -1,1 +1,0 @@
-import base from './playwright.config'; export default { ...base, globalSetup: undefined };
