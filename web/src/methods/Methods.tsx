@@ -3,6 +3,7 @@ import { notifications } from '@mantine/notifications';
 import { useRef, useState } from 'react';
 import { METHOD_LIGHTS, METHOD_ROOMS, type Method } from '@zaddle/document';
 import { failed } from '../frame/failed';
+import { jsonOfFile, refuseFile } from '../frame/jsonOfFile';
 import { useConfirm } from '../frame/useConfirm';
 import { useAddMethodMutation, useDeleteMethodMutation, useMethodsQuery, useOrderMethodsMutation, useShootQuery, useShootsQuery, useUpdateMethodMutation, type KeptMethod } from '../store/api';
 import { sketchOf } from './choices';
@@ -50,16 +51,9 @@ export function Methods() {
   const { ask, dialog } = useConfirm();
   const file = useRef<HTMLInputElement>(null);
   const take = async (taken: File | undefined): Promise<void> => {
-    if (!taken) return;
-    const refuse = (message: string): void => void notifications.show({ color: 'red', title: `“${taken.name}” is no method`, message });
-    if (taken.size > LARGEST) return refuse('It is far larger than any method. Choose a file that “Save as a file” wrote.');
-    let method: unknown;
-    try {
-      method = JSON.parse(await taken.text());
-    } catch {
-      return refuse('It is no JSON. Choose a file that “Save as a file” wrote.');
-    }
-    await add(method).unwrap().then((kept) => notifications.show({ message: `“${kept.method.name}” is among your methods now.` }), (error: { data?: { detail?: string } }) => refuse(error.data?.detail ?? 'The server did not take it.'));
+    const read = taken && (await jsonOfFile(taken, 'method', LARGEST));
+    if (!read) return;
+    await add(read.value).unwrap().then((kept) => notifications.show({ message: `“${kept.method.name}” is among your methods now.` }), (error: { data?: { detail?: string } }) => refuseFile(taken, 'method', error.data?.detail ?? 'The server did not take it.'));
   };
   const change = (id: string, method: Method): void => void update({ id, method }).unwrap().catch(failed);
   const move = (index: number, by: 1 | -1): void => {

@@ -1,8 +1,8 @@
 import { Button, Group } from '@mantine/core';
-import { notifications } from '@mantine/notifications';
 import { useRef, useState } from 'react';
 import { asFile, fromFile, namedOrderSchema, type Order, type OrderAsFile } from '@zaddle/document';
 import { failed } from '../frame/failed';
+import { jsonOfFile, refuseFile } from '../frame/jsonOfFile';
 import { useConfirm } from '../frame/useConfirm';
 import { orderWords, useAllOrders, type OrderOption } from '../outbox/orders';
 import { useAddOrderMutation, useDeleteOrderMutation, useUpdateOrderMutation } from '../store/api';
@@ -76,17 +76,10 @@ export function Orders() {
   const option = all.find(({ id }) => id === at) ?? all[0];
   const addOwn = ({ name, order }: Draft): void => void add(asFile(freeName(name, all.flatMap(({ id, label }) => [id, label])), order)).unwrap().then(({ id }) => setAt(id), failed);
   const take = async (taken: File | undefined): Promise<void> => {
-    if (!taken) return;
-    const refuse = (message: string): void => void notifications.show({ color: 'red', title: `“${taken.name}” is no order`, message });
-    if (taken.size > LARGEST) return refuse('It is far larger than any order. Choose a file that “Save as a file” wrote.');
-    let read: unknown;
-    try {
-      read = JSON.parse(await taken.text());
-    } catch {
-      return refuse('It is no JSON. Choose a file that “Save as a file” wrote.');
-    }
-    const { error, value } = namedOrderSchema.validate(read, { convert: false });
-    if (error) return refuse(`${error.message}.`);
+    const read = taken && (await jsonOfFile(taken, 'order', LARGEST));
+    if (!read) return;
+    const { error, value } = namedOrderSchema.validate(read.value, { convert: false });
+    if (error) return refuseFile(taken, 'order', `${error.message}.`);
     addOwn(fromFile(value as OrderAsFile));
   };
   const throwAway = ({ id, label }: OrderOption): void => ask({ title: `Throw away “${label}”?`, act: 'Throw away', text: 'What was delivered by it stays, and can be made again. To have it again later, save it as a file first.', onYes: () => void remove(id).unwrap().then(() => setAt('full'), failed) });
