@@ -371,13 +371,13 @@ export class Session {
     return out;
   }
 
-  /** A rendered picture of the screen sharpened, as far as that shows at its scale; where it lies. */
-  private sharpened({ sharpening }: Mix, placed: PlacedMix, { grid }: Visible, from: number, shows: 'picture' | 'edges', arena: Arena): number {
+  /** A rendered picture of the screen sharpened, as far as that shows at its scale; where it lies. @param free a place for it where another picture lay, or null */
+  private sharpened({ sharpening }: Mix, placed: PlacedMix, { grid }: Visible, from: number, free: number | null, shows: 'picture' | 'edges', arena: Arena): number {
     const scale = 1 / grid.toOutput[0];
     const wished = shows === 'edges' && sharpening ? { ...sharpening, amount: Math.max(sharpening.amount, 0.01), radius: Math.max(sharpening.radius, 0.3 / scale) } : sharpening;
     if (!sharpens(wished, scale)) return from;
     const plan = placeSharpening(wished, scale, arena);
-    const out = arena.take(grid.width * grid.height * 4);
+    const out = free ?? arena.take(grid.width * grid.height * 4);
     this.renderRows(placed, arena, out, { kind: 'sharpen', from, plan, shows }, sharpeningBytes(grid.width, plan.radius));
     return out;
   }
@@ -402,7 +402,9 @@ export class Session {
     const ofMask = marks === 'coloured' || marks === 'mask';
     const marked = (ofMask && masked < 0) || marks === 'edges' ? 'none' : marks;
     this.renderRows(placed, arena, out, { kind: 'canvas', marks: marked, masked, row });
-    const finished = marked === 'none' ? this.sharpened(prepared.mix, placed, visible, this.calmed(prepared.mix, placed, visible, out, arena), marks === 'edges' ? 'edges' : 'picture', arena) : out;
+    const calm = marked === 'none' ? this.calmed(prepared.mix, placed, visible, out, arena) : out;
+    // Two pictures at a time: a large screen's take tens of megabytes each.
+    const finished = marked === 'none' ? this.sharpened(prepared.mix, placed, visible, calm, calm === out ? null : out, marks === 'edges' ? 'edges' : 'picture', arena) : out;
     return { pixels: new Uint8ClampedArray(this.memory.buffer, finished, grid.width * grid.height * 4), level };
   }
 }

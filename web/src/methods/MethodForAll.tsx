@@ -2,6 +2,7 @@ import { Button, NativeSelect, Popover } from '@mantine/core';
 import { useState } from 'react';
 import { percent } from '../desk/showValues';
 import { Slide } from '../desk/Slide';
+import { useEscape } from '../frame/useEscape';
 import { useMethodsQuery } from '../store/api';
 import { Told } from './Told';
 import { shotsWords, useGiving } from './useGiving';
@@ -22,10 +23,12 @@ export function MethodForAll({ shoot, shots, chosen: only = [], small = false }:
   const [id, setId] = useState('');
   const [strength, setStrength] = useState(1);
   const [later, setLater] = useState(true);
+  const [open, setOpen] = useState(false);
+  useEscape(open, () => setOpen(false));
   const chosen = methods.find((kept) => kept.id === id) ?? methods[0];
   return (
-    <Popover position="bottom-end" withinPortal trapFocus>
-      <Popover.Target><Button variant="default" size={small ? 'compact-sm' : 'sm'}>{giving.last ? `Method: ${giving.last.name}` : 'Method…'}</Button></Popover.Target>
+    <Popover opened={open} onChange={setOpen} position="bottom-end" withinPortal trapFocus>
+      <Popover.Target><Button variant="default" size={small ? 'compact-sm' : 'sm'} onClick={() => setOpen(!open)}>{giving.last ? `Method: ${giving.last.name}` : 'Method…'}</Button></Popover.Target>
       <Popover.Dropdown className="method-for-all">
         <Told {...giving} />
         {chosen ? (
