@@ -84,10 +84,20 @@ export interface MadeFile {
 export async function imageOfOrder(pixels: Pixels, { sharpening }: Pick<Mix, 'sharpening'>, order: Order & { readonly file: EightBitFile }, usual: number, meta: OrderMeta): Promise<MadeFile & { readonly file: Buffer }> {
   const sized = await atSize(pixels, order, Boolean(sharpening));
   const best = order.quality ?? usual;
-  for (let quality = best; quality >= Math.min(best, LEAST_QUALITY); quality -= STEP) {
-    const file = await encodeImage(sized, { file: order.file, quality, profile: order.profile }, { ...meta, ppi: order.ppi, words: order.words });
-    if (order.mostBytes === null || file.length <= order.mostBytes) return { file, width: sized.width, height: sized.height };
+  const encoded = (quality: number): Promise<Buffer> => encodeImage(sized, { file: order.file, quality, profile: order.profile }, { ...meta, ppi: order.ppi, words: order.words });
+  const fits = (file: Buffer): boolean => order.mostBytes === null || file.length <= order.mostBytes;
+  const first = await encoded(best);
+  if (fits(first)) return { file: first, width: sized.width, height: sized.height };
+  // The best that fits, by halves: encoding a large picture takes seconds.
+  let found: Buffer | null = null;
+  let [low, high] = [1, Math.floor((best - Math.min(best, LEAST_QUALITY)) / STEP)];
+  while (low <= high) {
+    const middle = (low + high) >> 1;
+    const file = await encoded(best - STEP * middle);
+    if (fits(file)) [found, high] = [file, middle - 1];
+    else low = middle + 1;
   }
+  if (found) return { file: found, width: sized.width, height: sized.height };
   throw new PlainError(`No file of this picture is smaller than the ${order.mostBytes! / 1e6} MB that the order allows. Deliver it smaller.`);
 }
 
