@@ -57,6 +57,7 @@ program
   .option('--port <n>', 'port on loopback', portNumber, 8490)
   .option('--data <dir>', 'where everything is kept', DATA)
   .option('--empty', 'do not load the demo shoot', false)
+  .option('--deliver-to <dir>', 'a folder that pictures may be put below when they are delivered')
   .option('--watch <dir>', 'a folder that a tethered camera writes into, shown under /live')
   .action(async (options) => start(options));
 

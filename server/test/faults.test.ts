@@ -17,9 +17,11 @@ import { fakeFrame, startRig, until, type Rig } from './harness';
 interface Frame { id: string; name: string; state: string; why: string; shotId: string | null }
 interface Shoot { frames: Frame[]; shots: { id: string; state: string }[] }
 
+/** Frames of a card: enough for something to end in the middle of it. */
+const FRAMES = 60;
 /** A card of small frames: views of five frames, a minute apart. */
-const card = async (count: number): Promise<{ name: string; file: Buffer }[]> =>
-  Promise.all(Array.from({ length: count }, async (_, k) => ({ name: `F${String(k).padStart(3, '0')}.jpg`, file: await fakeFrame(1 + Math.floor(k / 5), [0, -2, 2, -1, 1][k % 5], Math.floor(k / 5) * 3 + (k % 5) / 3) })));
+const card = async (): Promise<{ name: string; file: Buffer }[]> =>
+  Promise.all(Array.from({ length: FRAMES }, async (_, k) => ({ name: `F${String(k).padStart(3, '0')}.jpg`, file: await fakeFrame(1 + Math.floor(k / 5), [0, -2, 2, -1, 1][k % 5], Math.floor(k / 5) * 3 + (k % 5) / 3) })));
 const whole = (shoot: Shoot, frames: number): boolean => shoot.frames.length === frames && shoot.frames.every((f) => f.state === 'gathered') && shoot.shots.length > 0 && shoot.shots.every((s) => s.state === 'mixed') && shoot.frames.every((f) => f.shotId !== null);
 /** Each frame lies in one shot, and no shot is empty. */
 function expectNothingTwice(shoot: Shoot, frames: number): void {
@@ -39,16 +41,16 @@ describe('PostgreSQL is restarted in the middle of gathering', () => {
     execFileSync(process.getuid?.() === 0 ? 'runuser' : command[0], process.getuid?.() === 0 ? ['-u', 'postgres', '--', ...command] : command.slice(1), { cwd: dirname(rig.store), stdio: 'ignore' });
   };
 
-  test('a hundred files: it goes on by itself, nothing twice, nothing lost', async () => {
+  test('a whole card: it goes on by itself, nothing twice, nothing lost', async () => {
     const shoot = (await rig.post<{ id: string }>('/api/shoots', { name: 'Lock keeper' })).body.id;
     const look = (): Promise<Shoot> => rig.get(`/api/shoots/${shoot}`);
-    for (const { name, file } of await card(100)) await rig.upload(shoot, name, file);
+    for (const { name, file } of await card()) await rig.upload(shoot, name, file);
     rig.startWorker();
     await until(look, (s) => s.frames.filter((f) => f.state === 'gathered').length >= 8);
     control('restart');
     // While the database is away, answers are problem documents.
-    const done = await until(look, (s) => Array.isArray(s.frames) && whole(s, 100), 360);
-    expectNothingTwice(done, 100);
+    const done = await until(look, (s) => Array.isArray(s.frames) && whole(s, FRAMES), 360);
+    expectNothingTwice(done, FRAMES);
   });
   test('statements of the job queue wait for a database that is away; wrong ones fail at once', async () => {
     const database = new PatientDatabase(rig.postgres.url);
@@ -72,16 +74,16 @@ describe('a worker is killed in the middle of gathering', () => {
   });
   afterAll(() => rig.stop());
 
-  test('a hundred files: another one goes on, nothing twice, nothing lost', async () => {
+  test('a whole card: another one goes on, nothing twice, nothing lost', async () => {
     const shoot = (await rig.post<{ id: string }>('/api/shoots', { name: 'Rope walk' })).body.id;
     const look = (): Promise<Shoot> => rig.get(`/api/shoots/${shoot}`);
-    for (const { name, file } of await card(100)) await rig.upload(shoot, name, file);
+    for (const { name, file } of await card()) await rig.upload(shoot, name, file);
     const first = rig.startWorker();
-    await until(look, (s) => s.frames.filter((f) => f.state === 'gathered').length >= 30);
+    await until(look, (s) => s.frames.filter((f) => f.state === 'gathered').length >= 20);
     first.kill('SIGKILL');
     expect((await look()).frames.every((f) => f.state === 'gathered')).toBe(false);
     rig.startWorker();
-    expectNothingTwice(await until(look, (s) => whole(s, 100), 360), 100);
+    expectNothingTwice(await until(look, (s) => whole(s, FRAMES), 360), FRAMES);
   });
 });
 
@@ -111,13 +113,13 @@ describe('the server is killed in the middle of gathering', () => {
     let url = await start();
     const json = async <T>(path: string, init: RequestInit = {}): Promise<T> => (await fetch(url + path, init)).json() as Promise<T>;
     const { id } = await json<{ id: string }>('/api/shoots', { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify({ name: 'Boat lift' }) });
-    for (const { name, file } of await card(100)) await fetch(`${url}/api/shoots/${id}/frames?name=${name}`, { method: 'POST', headers: { 'Content-Type': 'application/octet-stream' }, body: new Uint8Array(file) });
+    for (const { name, file } of await card()) await fetch(`${url}/api/shoots/${id}/frames?name=${name}`, { method: 'POST', headers: { 'Content-Type': 'application/octet-stream' }, body: new Uint8Array(file) });
     await until(() => json<Shoot>(`/api/shoots/${id}`), (s) => s.frames.filter((f) => f.state === 'gathered').length >= 20);
     server!.removeAllListeners('exit');
     server!.kill('SIGKILL');
     url = await start();
-    const done = await until(() => json<Shoot>(`/api/shoots/${id}`), (s) => whole(s, 100), 360);
-    expectNothingTwice(done, 100);
+    const done = await until(() => json<Shoot>(`/api/shoots/${id}`), (s) => whole(s, FRAMES), 360);
+    expectNothingTwice(done, FRAMES);
   });
 });
 

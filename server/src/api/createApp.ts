@@ -4,9 +4,11 @@ import express, { type Express } from 'express';
 import helmet from 'helmet';
 import type { Workshop } from '../jobs/workshop';
 import type { LevelStore } from '../levels/levelStore';
+import { batchRoutes } from './batchRoutes';
 import { wallRoutes } from './wallRoutes';
 import { deliveryRoutes } from './deliveryRoutes';
 import type { EventStream } from './eventRoutes';
+import { forecastRoutes } from './forecastRoutes';
 import { frameRoutes } from './frameRoutes';
 import { groupingRoutes } from './groupingRoutes';
 import { lensRoutes } from './lensRoutes';
@@ -46,7 +48,7 @@ export function createApp(workshop: Workshop, events: EventStream, levels: Level
     await workshop.database.query('SELECT 1');
     response.json({ ok: true, instance });
   });
-  app.use('/api', shootRoutes(workshop), startRoutes(workshop), stayRoutes(workshop), groupingRoutes(workshop), mixRoutes(workshop), methodRoutes(workshop), orderRoutes(workshop), versionRoutes(workshop), historyRoutes(workshop), lensRoutes(workshop), frameRoutes(workshop, levels), liveRoutes(workshop), wallRoutes(workshop), deliveryRoutes(workshop), events.router);
+  app.use('/api', shootRoutes(workshop), startRoutes(workshop), stayRoutes(workshop), groupingRoutes(workshop), mixRoutes(workshop), methodRoutes(workshop), orderRoutes(workshop), versionRoutes(workshop), historyRoutes(workshop), lensRoutes(workshop), frameRoutes(workshop, levels), liveRoutes(workshop), wallRoutes(workshop), deliveryRoutes(workshop), batchRoutes(workshop), forecastRoutes(workshop), events.router);
   app.use('/api', (_request, _response, next) => next(notFound('resource')));
   app.use(express.static(pages, { index: false, maxAge: '1h' }));
   app.get('/{*path}', (request, response, next) => {

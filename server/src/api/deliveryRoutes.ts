@@ -1,24 +1,27 @@
-import { randomUUID } from 'node:crypto';
 import { stat } from 'node:fs/promises';
 import { resolve } from 'node:path';
 import { Router } from 'express';
 import Joi from 'joi';
 import { In } from 'typeorm';
 import { fileNames, told, type Order } from '@zaddle/document';
-import { announce, announceIn } from '../data/events';
+import { announce } from '../data/events';
 import { DeliveryEntity, MixEntity, OrderEntity, ShotEntity } from '../data/entities';
 import { namedPictures, type NamedShot } from '../data/namedPictures';
-import { send } from '../jobs/queues';
 import type { Workshop } from '../jobs/workshop';
+import { addBatch, tryAgain, type Ordered } from '../outbox/batches';
+import { deliverTo, folderNames } from '../outbox/deliveredFolder';
 import { fileKind, namingOf, ORDERS, QUALITY } from '../picture/orders';
-import { isUuid, notFound, Problem, uuid, valid } from './problem';
+import { isUuid, notFound, Problem, typed, uuid, valid } from './problem';
 
+/** Deliveries that are listed, the latest first. */
+const MOST_LISTED = 2000;
 /** Orders that a picture is delivered by at once. */
 const MOST_ORDERS = 20;
 const order = Joi.object({
   shots: Joi.array().items(uuid).min(1).max(500).required(),
   orders: Joi.array().items(Joi.valid(...Object.keys(ORDERS)), uuid).min(1).max(MOST_ORDERS).unique().default(['full']),
   quality: Joi.number().integer().min(50).max(100).default(QUALITY),
+  folder: typed(200).min(1).allow(null).default(null),
 });
 
 /** An order that pictures are to be delivered by: what it is called, and what it asks for. */
@@ -41,7 +44,8 @@ function namesOf(pictures: readonly NamedShot[], orders: readonly Wanted[]): Map
 }
 
 /** Delivering finished pictures by way of the queue. */
-export function deliveryRoutes({ database, boss, store }: Workshop): Router {
+export function deliveryRoutes(workshop: Workshop): Router {
+  const { database, store } = workshop;
   const router = Router();
   const deliveries = database.getRepository(DeliveryEntity);
   const find = async (id: string) => {
@@ -62,11 +66,13 @@ export function deliveryRoutes({ database, boss, store }: Workshop): Router {
   };
 
   router.get('/deliveries', async (_request, response) => {
-    response.json(await deliveries.find({ order: { createdAt: 'DESC', name: 'ASC' }, take: 500 }));
+    response.json(await deliveries.find({ order: { createdAt: 'DESC', name: 'ASC' }, take: MOST_LISTED }));
   });
 
   router.post('/deliveries', async (request, response) => {
-    const body = valid<{ shots: string[]; orders: string[]; quality: number }>(order, request.body);
+    const body = valid<{ shots: string[]; orders: string[]; quality: number; folder: string | null }>(order, request.body);
+    const folder = body.folder === null ? null : folderNames(body.folder);
+    if (folder !== null && !deliverTo()) throw new Problem(409, 'No folder for deliveries', 'Start the server with --deliver-to and a folder of this machine; pictures can be put below it then.');
     const shots = await database.getRepository(ShotEntity).findBy({ id: In(body.shots), retired: false });
     if (shots.length !== new Set(body.shots).size) throw notFound('shot');
     const unready = shots.filter((shot) => shot.state !== 'mixed');
@@ -75,33 +81,26 @@ export function deliveryRoutes({ database, boss, store }: Workshop): Router {
     // Of all pictures of a shoot, so that a name is the same whichever of them are delivered.
     const pictures = await namedPictures(database.manager, [...new Set(shots.map((s) => s.shootId))]);
     const names = namesOf(pictures, orders);
-    const ids = await database.transaction(async (manager) => {
-      const made: string[] = [];
+    const made = await database.transaction(async (manager) => {
+      const pictures: Ordered[] = [];
       for (const shot of shots.sort((a, b) => a.position - b.position)) {
         // What is ordered is what is made, whatever is changed until its turn comes.
         const mix = await manager.getRepository(MixEntity).findOneBy({ shotId: shot.id });
         if (!mix) throw new Problem(409, 'Not ready', `${shot.label} is being lined up again. Wait until it shows its picture.`);
         for (const [k, { name, asked }] of orders.entries()) {
-          const id = randomUUID();
-          await manager.getRepository(DeliveryEntity).insert({ id, shotId: shot.id, document: mix.document as never, name: names.get(shot.id)![k].file, order: name, asked: { ...asked, words: { ...asked.words, title: names.get(shot.id)![k].title } } as never, quality: asked.quality ?? body.quality, state: 'waiting', progress: 0, why: '', bytes: null, attempts: 0 });
-          await send(boss, 'deliver', { delivery: id }, { within: manager });
-          await announceIn(manager, { kind: 'delivery', delivery: id });
-          made.push(id);
+          const { file, title } = names.get(shot.id)![k];
+          pictures.push({ shotId: shot.id, document: mix.document, name: file, order: name, asked: { ...asked, words: { ...asked.words, title } }, quality: asked.quality ?? body.quality });
         }
       }
-      return made;
+      return addBatch(workshop, manager, pictures, folder);
     });
-    response.status(202).json({ ids });
+    response.status(202).json(made);
   });
 
   router.post('/deliveries/:id/retry', async (request, response) => {
     const delivery = await find(request.params.id);
-    if (delivery.state !== 'failed') throw new Problem(409, 'Not failed', 'Only a failed delivery can be tried again.');
-    await database.transaction(async (manager) => {
-      await manager.getRepository(DeliveryEntity).update({ id: delivery.id }, { state: 'waiting', progress: 0, why: '', attempts: 0 });
-      await send(boss, 'deliver', { delivery: delivery.id }, { within: manager });
-      await announceIn(manager, { kind: 'delivery', delivery: delivery.id });
-    });
+    if (delivery.state !== 'failed' && delivery.state !== 'stopped') throw new Problem(409, 'Not failed', 'Only a delivery that failed or was stopped can be tried again.');
+    await tryAgain(workshop, delivery.batchId, [delivery.id]);
     response.status(202).json({ id: delivery.id });
   });
 
@@ -110,20 +109,16 @@ export function deliveryRoutes({ database, boss, store }: Workshop): Router {
     const { id: of } = await find(request.params.id);
     const delivery = await deliveries.createQueryBuilder('d').addSelect('d.document').where('d.id = :of', { of }).getOneOrFail();
     if (!delivery.document) throw new Problem(409, 'Not kept', 'This delivery is from before documents were kept with them. Deliver the shot again.');
-    const id = randomUUID();
-    await database.transaction(async (manager) => {
-      const { shotId, document, name, order: as, asked, quality } = delivery;
-      await manager.getRepository(DeliveryEntity).insert({ id, shotId, document: document as never, name, order: as, asked: asked as never, quality, state: 'waiting', progress: 0, why: '', bytes: null, attempts: 0 });
-      await send(boss, 'deliver', { delivery: id }, { within: manager });
-      await announceIn(manager, { kind: 'delivery', delivery: id });
-    });
-    response.status(202).json({ id });
+    const { shotId, document, name, order: as, asked, quality } = delivery;
+    const { ids } = await database.transaction((manager) => addBatch(workshop, manager, [{ shotId, document, name, order: as, asked, quality }], null));
+    response.status(202).json({ id: ids[0] });
   });
 
   router.delete('/deliveries/:id', async (request, response) => {
     const { id } = await find(request.params.id);
     await deliveries.delete({ id });
     await store.removeDerived('delivery', id);
+    await database.query('DELETE FROM batches b WHERE NOT EXISTS (SELECT FROM deliveries d WHERE d.batch_id = b.id)');
     await announce(database, { kind: 'delivery', delivery: id });
     response.status(204).end();
   });

@@ -23,6 +23,12 @@ export const isUuid = (id: unknown): id is string => typeof id === 'string' && U
 /** Text that a person typed: something, and nothing but text. */
 export const typed = (longest: number): Joi.StringSchema => Joi.string().trim().max(longest).custom(wholeText);
 
+/** A time that a calendar and a database can hold. */
+export function inReach(value: string, helpers: Joi.CustomHelpers): string | Joi.ErrorReport {
+  const year = new Date(value).getUTCFullYear();
+  return year >= 1970 && year < 2200 ? value : helpers.message({ custom: '{{#label}} must be a time between 1970 and 2200' });
+}
+
 /** Validates a body, which must be there. @throws Problem 400 naming the field. */
 export function valid<T>(schema: Schema<T>, body: unknown): T {
   const { error, value } = schema.required().validate(body, { convert: false, abortEarly: true });

@@ -7,6 +7,7 @@ import { FileStore } from '../data/fileStore';
 import { closeFinding } from '../found/foundStore';
 import { LostJobs } from '../jobs/claims';
 import { openQueue } from '../jobs/queues';
+import { forgetOldTimes } from '../forecast/workTimes';
 import { queueForgotten } from '../jobs/unqueuedWork';
 import type { Workshop } from '../jobs/workshop';
 import { LevelStore } from '../levels/levelStore';
@@ -75,7 +76,7 @@ export async function serve({ databaseUrl, store, pages, port }: ServeOptions): 
     const sweep = (): Promise<unknown> => queueForgotten(database, boss).catch(() => undefined);
     await sweep();
     await workshop.store.sweepIncoming();
-    const timers = [setInterval(() => lost.release().catch(() => undefined), LOOK), setInterval(() => void sweep(), SWEEP), setInterval(() => void workshop.store.sweepIncoming().catch(() => undefined), TIDY)];
+    const timers = [setInterval(() => lost.release().catch(() => undefined), LOOK), setInterval(() => void sweep(), SWEEP), setInterval(() => void Promise.all([workshop.store.sweepIncoming(), forgetOldTimes(database)]).catch(() => undefined), TIDY)];
     opened.push(async () => timers.forEach((timer) => clearInterval(timer)));
     return { port: (server.address() as AddressInfo).port, instance, workshop, stop };
   } catch (error) {

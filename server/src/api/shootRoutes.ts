@@ -6,17 +6,11 @@ import { announce } from '../data/events';
 import { FrameEntity, GroupingStepEntity, ShootEntity, ShotEntity } from '../data/entities';
 import { deleteFrame, deleteShoot } from '../data/frames';
 import type { Workshop } from '../jobs/workshop';
-import { isUuid, notFound, Problem, typed, valid } from './problem';
+import { inReach, isUuid, notFound, Problem, typed, valid } from './problem';
 
 const newShoot = Joi.object({ name: typed(120).min(1).required(), address: typed(200).allow('').default(''), dueAt: Joi.string().isoDate().custom(inReach).allow(null).default(null) });
 const known = Joi.object({ hashes: Joi.array().items(Joi.string().hex().length(64)).max(2000).required() });
 const changeShot = Joi.object({ label: typed(80).min(1).required() });
-
-/** A time that a calendar and a database can hold. */
-function inReach(value: string, helpers: Joi.CustomHelpers): string | Joi.ErrorReport {
-  const year = new Date(value).getUTCFullYear();
-  return year >= 1970 && year < 2200 ? value : helpers.message({ custom: '{{#label}} must be a time between 1970 and 2200' });
-}
 
 /** All shoots with what the list shows of each, in one statement: there may be hundreds. */
 const SUMMARIES = `

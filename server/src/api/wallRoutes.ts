@@ -9,6 +9,7 @@ import type { Look } from '@zaddle/core/set/lookOf';
 import { wholeText } from '@zaddle/document';
 import { onTour } from '../data/onTour';
 import { announce } from '../data/events';
+import { noteHand } from '../data/mixHistory';
 import { ReviewEntity, SetRunEntity, ShootEntity, ShotEntity, ShotLookEntity, type Review, type Shoot, type Shot } from '../data/entities';
 import { MOST_TRIES } from '../jobs/previewTask';
 import { send } from '../jobs/queues';
@@ -91,6 +92,7 @@ export function wallRoutes({ database, boss, store }: Workshop): Router {
     const reviews = database.getRepository(ReviewEntity);
     if (state === null) await reviews.delete({ shotId: shot.id });
     else await reviews.upsert({ shotId: shot.id, state, note, revision, at: new Date() }, ['shotId']);
+    await noteHand(database.manager, shot.id);
     await announce(database, { kind: 'wall', shoot: shot.shootId });
     response.json({ state, note, revision });
   });

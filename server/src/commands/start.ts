@@ -20,6 +20,8 @@ export interface StartOptions {
   readonly empty: boolean;
   /** A folder that a tethered camera writes into. */
   readonly watch?: string;
+  /** A folder that deliveries may be put below. */
+  readonly deliverTo?: string;
 }
 
 const PAGES = fileURLToPath(new URL('../../../web/dist', import.meta.url));
@@ -63,7 +65,14 @@ export async function start(options: StartOptions): Promise<void> {
     process.stdout.write(running ? `Zaddle already runs on this data folder: ${running.url}\n` : 'Zaddle is being started on this data folder already.\n');
     return;
   }
-  if (options.watch && !statSync(options.watch, { throwIfNoEntry: false })?.isDirectory()) throw new UsageError(`There is no folder ${resolve(options.watch)} to watch.`);
+  const mustBeFolder = (path: string | undefined, what: string): void => {
+    if (path !== undefined && !statSync(path, { throwIfNoEntry: false })?.isDirectory()) throw new UsageError(`There is no folder ${resolve(path)} ${what}.`);
+  };
+  mustBeFolder(options.watch, 'to watch');
+  mustBeFolder(options.deliverTo, 'to deliver to');
+  // Workers are told by their surroundings.
+  if (options.deliverTo) process.env.ZADDLE_DELIVER_TO = resolve(options.deliverTo);
+  else delete process.env.ZADDLE_DELIVER_TO;
   if (!existsSync(join(PAGES, 'index.html'))) throw new UsageError('The pages are not built: run `npm run build:web`.');
   removeNote(data);
   await checkPort(options.port);

@@ -23,6 +23,8 @@ export interface Shoot {
   start: Start;
   /** The method that shots to come are given; null: none. */
   method: MethodChoice | null;
+  /** Seconds that a person says a shot takes them; null: as was measured. */
+  handSeconds: number | null;
 }
 export interface Frame {
   id: string;
@@ -110,11 +112,28 @@ export interface Delivery {
   order: string;
   asked: Order | null;
   quality: number;
-  state: 'waiting' | 'running' | 'done' | 'failed';
+  /** `stopped`: taken off the queue by a person before it was made. */
+  state: 'waiting' | 'running' | 'done' | 'failed' | 'stopped';
   progress: number;
   why: string;
   bytes: string | null;
   attempts: number;
+  createdAt: Date;
+  doneAt: Date | null;
+  batchId: string;
+  /** Its turn within the batch. */
+  place: number;
+  /** Where it lies below the folder for deliveries, once that is settled; null: nowhere but in the store. */
+  liesAt: string | null;
+}
+/** Deliveries that were ordered in one go. */
+export interface Batch {
+  id: string;
+  /** Its turn among batches. */
+  place: number;
+  paused: boolean;
+  /** Folder below the one for deliveries that its files are put into as well; null: none. */
+  folder: string | null;
   createdAt: Date;
 }
 /** What a person kept of a camera with a lens at a focal length, for shots to come. */
@@ -139,7 +158,7 @@ const text = { type: 'text' } as const;
 
 export const ShootEntity = new EntitySchema<Shoot>({
   name: 'Shoot', tableName: 'shoots',
-  columns: { id: uuid, name: text, address: text, dueAt: { type: 'timestamptz', nullable: true, name: 'due_at' }, createdAt: { type: 'timestamptz', name: 'created_at', createDate: true }, groupingPosition: { type: 'integer', name: 'grouping_position', default: 0 }, live: { type: 'boolean', default: false }, start: { type: 'text', default: FIRST_START }, method: { type: 'jsonb', nullable: true } },
+  columns: { id: uuid, name: text, address: text, dueAt: { type: 'timestamptz', nullable: true, name: 'due_at' }, createdAt: { type: 'timestamptz', name: 'created_at', createDate: true }, groupingPosition: { type: 'integer', name: 'grouping_position', default: 0 }, live: { type: 'boolean', default: false }, start: { type: 'text', default: FIRST_START }, method: { type: 'jsonb', nullable: true }, handSeconds: { type: 'double precision', name: 'hand_seconds', nullable: true } },
 });
 export const FrameEntity = new EntitySchema<Frame>({
   name: 'Frame', tableName: 'frames',
@@ -269,7 +288,12 @@ export const DeliveryEntity = new EntitySchema<Delivery>({
   columns: {
     id: uuid, shotId: { type: 'uuid', name: 'shot_id' }, document: { type: 'jsonb', nullable: true, select: false }, name: text, order: { type: 'text', name: 'ordered_as' }, asked: { type: 'jsonb', nullable: true }, quality: { type: 'integer' }, state: text, progress: { type: 'double precision' }, why: text,
     bytes: { type: 'bigint', nullable: true }, attempts: { type: 'integer' }, createdAt: { type: 'timestamptz', name: 'created_at', createDate: true },
+    doneAt: { type: 'timestamptz', name: 'done_at', nullable: true }, batchId: { type: 'uuid', name: 'batch_id' }, place: { type: 'integer' }, liesAt: { type: 'text', name: 'lies_at', nullable: true },
   },
+});
+export const BatchEntity = new EntitySchema<Batch>({
+  name: 'Batch', tableName: 'batches',
+  columns: { id: uuid, place: { type: 'integer' }, paused: { type: 'boolean', default: false }, folder: { type: 'text', nullable: true }, createdAt: { type: 'timestamptz', name: 'created_at', createDate: true } },
 });
 export const ClaimEntity = new EntitySchema<Claim>({
   name: 'Claim', tableName: 'claims',
@@ -284,4 +308,4 @@ export const LensProfileEntity = new EntitySchema<LensProfile>({
   },
 });
 
-export const ENTITIES = [LensProfileEntity, ShootEntity, FrameEntity, ShotEntity, MixEntity, MixStepEntity, MixChangeEntity, MixVersionEntity, MethodEntity, MethodRunEntity, OrderEntity, ShotLookEntity, ReviewEntity, SetRunEntity, GroupingStepEntity, DeliveryEntity, ClaimEntity];
+export const ENTITIES = [LensProfileEntity, ShootEntity, FrameEntity, ShotEntity, MixEntity, MixStepEntity, MixChangeEntity, MixVersionEntity, MethodEntity, MethodRunEntity, OrderEntity, ShotLookEntity, ReviewEntity, SetRunEntity, GroupingStepEntity, BatchEntity, DeliveryEntity, ClaimEntity];

@@ -63,6 +63,14 @@ async function touchedSince(manager: EntityManager, { shotId, revision }: Stored
   return rows.filter((row) => editor === null || row.editor !== editor).flatMap((row) => row.touched);
 }
 
+/** Seconds within which a hand on a shot is one moment. */
+const MOMENT = 15;
+
+/** Notes that somebody has a hand on a shot: what shots take by hand is told from that. */
+export async function noteHand(manager: EntityManager, shotId: string): Promise<void> {
+  await manager.query(`INSERT INTO hand_moments (shot_id, at) VALUES ($1, date_bin(make_interval(secs => $2), now(), 'epoch')) ON CONFLICT DO NOTHING`, [shotId, MOMENT]);
+}
+
 /** Runs a change with the mix locked, so that two windows cannot tear its history. @throws NoSuchMix, StaleChange */
 function change(database: DataSource, shotId: string, asker: Asker, act: (manager: EntityManager, mix: StoredMix, since: readonly string[] | null) => Promise<Change>): Promise<MixView> {
   return database.transaction(async (manager) => {
@@ -76,6 +84,7 @@ function change(database: DataSource, shotId: string, asker: Asker, act: (manage
     const revision = mix.revision + 1;
     await manager.getRepository(MixEntity).update({ shotId }, { document: document as never, position, revision });
     await changes.insert({ shotId, revision, request: asker.request, editor: asker.editor, touched });
+    if (asker.editor) await noteHand(manager, shotId);
     if (revision % 50 === 0) await manager.query('DELETE FROM mix_changes WHERE shot_id = $1 AND revision <= $2', [shotId, revision - REMEMBERED]);
     await announceIn(manager, { kind: 'mix', shot: shotId, revision });
     const next = { shotId, document, position, revision };

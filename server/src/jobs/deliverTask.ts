@@ -4,9 +4,10 @@ import type { Pixels } from '@zaddle/core/image/plane';
 import { openMix, type MixDocument } from '@zaddle/document';
 import { In } from 'typeorm';
 import { announce, announceIn } from '../data/events';
-import { DeliveryEntity, FrameEntity, MixEntity } from '../data/entities';
+import { BatchEntity, DeliveryEntity, FrameEntity, MixEntity } from '../data/entities';
 import { unpackPixels } from '../data/proxyFile';
 import { foundOf } from '../found/foundStore';
+import { putIntoFolder } from '../outbox/deliveredFolder';
 import { openable } from '../picture/openFrame';
 import { changedLines } from '../picture/changedLines';
 import { newTools } from '../picture/kernels';
@@ -22,19 +23,35 @@ import type { Workshop } from './workshop';
 /** By the camera's clock, as EXIF has it: moments count as if its zone were UTC. */
 const exifDate = (milliseconds: number | null): string | null => (milliseconds === null ? null : new Date(milliseconds).toISOString().slice(0, 19).replace(/-/g, ':').replace('T', ' '));
 
+/** The delivery was stopped or deleted while it was made. */
+class NotWanted extends Error {}
+
 /**
- * Renders a delivery as the mix stood when it was ordered, cropped and sized by its order, and keeps the file in the store. Doing it twice gives
- * the same bytes.
+ * Renders a delivery as the mix stood when it was ordered, cropped and sized by its order, keeps the file in the store, and puts it into the folder
+ * of its batch. Doing it twice gives the same bytes.
  */
 export async function deliverTask(workshop: Workshop, id: string, claim: Claim = ALONE): Promise<void> {
+  try {
+    await deliver(workshop, id, claim);
+  } catch (error) {
+    if (!(error instanceof NotWanted)) throw error;
+    await workshop.store.removeDerived('delivery', id);
+  }
+}
+
+async function deliver(workshop: Workshop, id: string, claim: Claim): Promise<void> {
   const { database, store } = workshop;
   const deliveries = database.getRepository(DeliveryEntity);
   const delivery = await deliveries.findOneBy({ id });
-  if (!delivery || delivery.state === 'done' || delivery.state === 'failed') return;
+  if (!delivery || (delivery.state !== 'waiting' && delivery.state !== 'running')) return;
+  const batch = await database.getRepository(BatchEntity).findOneByOrFail({ id: delivery.batchId });
+  // Put back into the queue when the batch goes on.
+  if (batch.paused) return;
   await deliveries.increment({ id }, 'attempts', 1);
   if (delivery.attempts >= MOST_ATTEMPTS) return failDelivery(workshop, id, ENDED_EACH_TIME.deliver);
   const progress = async (value: number): Promise<void> => {
-    await deliveries.update({ id, state: In(['waiting', 'running']) }, { state: 'running', progress: value });
+    const { affected } = await deliveries.update({ id, state: In(['waiting', 'running']) }, { state: 'running', progress: value });
+    if (!affected) throw new NotWanted();
     await announce(database, { kind: 'delivery', delivery: id });
   };
   await progress(0.05);
@@ -59,10 +76,12 @@ export async function deliverTask(workshop: Workshop, id: string, claim: Claim =
     return;
   }
   const bytes = typeof file === 'string' ? await store.takeDerived('delivery', id, file) : await store.putDerived('delivery', id, file);
+  await progress(0.95);
+  if (batch.folder !== null) await putIntoFolder(database, delivery, batch.folder, store.derived('delivery', id));
   await database.transaction(async (manager) => {
-    const { affected } = await manager.getRepository(DeliveryEntity).update({ id }, { state: 'done', progress: 1, bytes: String(bytes), why: '' });
-    // Deleted meanwhile.
-    if (!affected) await store.removeDerived('delivery', id);
+    const { affected } = await manager.getRepository(DeliveryEntity).update({ id, state: In(['waiting', 'running']) }, { state: 'done', progress: 1, bytes: String(bytes), why: '', doneAt: new Date() });
+    // Stopped or deleted meanwhile.
+    if (!affected && !(await manager.getRepository(DeliveryEntity).existsBy({ id, state: 'done' }))) await store.removeDerived('delivery', id);
     await announceIn(manager, { kind: 'delivery', delivery: id });
   });
 }

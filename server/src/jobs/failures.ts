@@ -1,5 +1,7 @@
+import { In } from 'typeorm';
 import { announce } from '../data/events';
 import { DeliveryEntity, FrameEntity, ShotEntity } from '../data/entities';
+import { orderJobs } from '../outbox/jobOrder';
 import { PlainError } from '../picture/limits';
 import { send, type JobData, type QueueName } from './queues';
 import type { Workshop } from './workshop';
@@ -55,7 +57,8 @@ export async function failShot({ database }: Workshop, id: string, why: string):
 
 /** Gives a delivery up, or says why it waits. */
 export async function failDelivery({ database }: Workshop, id: string, why: string, state: 'failed' | 'waiting' = 'failed'): Promise<void> {
-  await database.getRepository(DeliveryEntity).update({ id }, { state, why });
+  // Stopped meanwhile, it stays so.
+  await database.getRepository(DeliveryEntity).update({ id, state: In(['waiting', 'running']) }, { state, why });
   await announce(database, { kind: 'delivery', delivery: id });
 }
 
@@ -109,5 +112,6 @@ export async function handleFailure<Q extends QueueName>(workshop: Workshop, que
   if (!isFull(error)) return (await giveUp(workshop, queue, data, error)) ? 'given up' : 'failed';
   await waitForRoom(workshop, queue, data);
   await send(workshop.boss, queue, data, { after: WAIT_FOR_ROOM });
+  if (queue === 'deliver') await orderJobs(workshop.database.manager);
   return 'later';
 }

@@ -11,6 +11,7 @@ import { previewTask } from './previewTask';
 import { proposeTask } from './proposeTask';
 import { openQueue, QUEUES, type JobData, type QueueName } from './queues';
 import { sortTask } from './sortTask';
+import { noteWork } from '../forecast/workTimes';
 import type { Workshop } from './workshop';
 
 const TASKS: { readonly [Q in QueueName]: (workshop: Workshop, data: JobData[Q], claim: Claim) => Promise<void> } = {
@@ -36,7 +37,10 @@ export async function runWorker(databaseUrl: string, storeFolder: string, only: 
       const data = job.data as JobData[QueueName];
       await claims.hold({ id: job.id, queue }, async (claim) => {
         try {
+          const from = performance.now();
           await (TASKS[queue] as (w: Workshop, d: JobData[QueueName], c: Claim) => Promise<void>)(workshop, data, claim);
+          // Only for the forecast: what was done is done, whether this can be noted or not.
+          await noteWork(database, queue, Object.values(data)[0] as string, (performance.now() - from) / 1000).catch(() => undefined);
         } catch (error) {
           process.stderr.write(`zaddle worker: ${queue} failed: ${(error as Error).stack}\n`);
           if ((await handleFailure(workshop, queue, data, error as Error).catch(() => 'failed')) === 'failed') throw error;

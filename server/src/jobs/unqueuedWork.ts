@@ -1,5 +1,6 @@
 import type PgBoss from 'pg-boss';
 import type { DataSource } from 'typeorm';
+import { orderJobs } from '../outbox/jobOrder';
 import { send, type JobData, type QueueName } from './queues';
 
 /** Nothing waits or runs for a thing. The name of the queue and the thing's id go in. */
@@ -16,7 +17,7 @@ const WAITING: { readonly [Q in QueueName]: { readonly key: keyof JobData[Q] & s
   propose: { key: 'shot', sql: `SELECT id FROM shots s WHERE state = 'sorted' AND NOT retired AND EXISTS (SELECT FROM frames f WHERE f.shot_id = s.id) AND ${noJob('propose', 's.id')}` },
   // A picture that was never drawn small. Those that were changed since are drawn when somebody looks at the wall.
   preview: { key: 'shot', sql: `SELECT shot_id AS id FROM mixes m WHERE NOT EXISTS (SELECT FROM shot_looks l WHERE l.shot_id = m.shot_id) AND ${noJob('preview', 'm.shot_id')}` },
-  deliver: { key: 'delivery', sql: `SELECT id FROM deliveries d WHERE state IN ('waiting', 'running') AND ${noJob('deliver', 'd.id')}` },
+  deliver: { key: 'delivery', sql: `SELECT d.id FROM deliveries d JOIN batches b ON b.id = d.batch_id WHERE d.state IN ('waiting', 'running') AND NOT b.paused AND ${noJob('deliver', 'd.id')}` },
 };
 
 /** Finds work that is noted but has no job (the process that was to queue it ended, or its job is gone) and queues it. Returns how much. */
@@ -29,5 +30,6 @@ export async function queueForgotten(database: DataSource, boss: PgBoss): Promis
       count++;
     }
   }
+  if (count > 0) await orderJobs(database.manager);
   return count;
 }
