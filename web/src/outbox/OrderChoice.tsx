@@ -1,17 +1,19 @@
-import { Button, Checkbox, Popover, Stack } from '@mantine/core';
+import { Button, Checkbox, Popover, Stack, TextInput } from '@mantine/core';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import { useEscape } from '../frame/useEscape';
-import { orderWords, type useOrders } from './orders';
+import { useBatchesQuery } from '../store/api';
+import { orderWords, type OrderState } from './orders';
 
-interface ChoiceProps extends ReturnType<typeof useOrders> {
+interface ChoiceProps extends OrderState {
   readonly small?: boolean;
 }
 
 /** What is delivered: one file a picture for each order that is chosen. */
-export function OrderChoice({ all, orders, toggle, small = false }: ChoiceProps) {
+export function OrderChoice({ all, orders, toggle, folder, putInto, small = false }: ChoiceProps) {
   const labels = all.filter(({ id }) => orders.includes(id)).map(({ label }) => label).join(', ');
   const [open, setOpen] = useState(false);
+  const { data: places } = useBatchesQuery();
   useEscape(open, () => setOpen(false));
   return (
     <Popover opened={open} onChange={setOpen} position="bottom-end" withinPortal>
@@ -19,6 +21,7 @@ export function OrderChoice({ all, orders, toggle, small = false }: ChoiceProps)
       <Popover.Dropdown mah="70vh" style={{ overflowY: 'auto' }}>
         <Stack gap={8}>
           {all.map(({ id, label, order }) => <Checkbox key={id} size="xs" checked={orders.includes(id)} onChange={() => toggle(id)} label={`${label}: ${orderWords(order)}`} />)}
+          {places?.deliverTo && <TextInput size="xs" label="Put them into a folder, too" description={`Below ${places.deliverTo}; nothing: only in the outbox`} placeholder="client/property" defaultValue={folder ?? ''} maxLength={200} onChange={(event) => putInto(event.currentTarget.value)} />}
           <Link to="/orders">Sizes and names of your own…</Link>
         </Stack>
       </Popover.Dropdown>

@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import { SHIPPED_ORDERS, type Order, type OrderFile } from '@zaddle/document';
-import { useOrdersQuery } from '../store/api';
+import { useBatchesQuery, useOrdersQuery } from '../store/api';
 
 export const FILE_WORDS: Readonly<Record<OrderFile, string>> = { jpeg: 'JPEG', png: 'PNG', webp: 'WebP', avif: 'AVIF', tiff16: 'TIFF, 16 bit', tiff32: 'TIFF, 32-bit float, before the display curve', openraster: 'OpenRaster, 16 bit, a layer for each pass' };
 export const RATIOS: readonly (readonly [string, number])[] = [['1:1', 1], ['5:4', 5 / 4], ['4:3', 4 / 3], ['3:2', 3 / 2], ['16:9', 16 / 9], ['2:1', 2]];
@@ -47,8 +47,19 @@ function chosenLast(): readonly string[] {
   }
 }
 
+const FOLDER = 'zaddle-delivery-folder';
+
+/** What pictures are delivered by, and the folder that they are put into; null: none. */
+export interface OrderState {
+  readonly all: readonly OrderOption[];
+  readonly orders: readonly string[];
+  readonly toggle: (id: string) => void;
+  readonly folder: string | null;
+  readonly putInto: (folder: string) => void;
+}
+
 /** The orders that pictures are delivered by, kept in this browser; never none: full size where that is nothing that is known. */
-export function useOrders(): { readonly all: readonly OrderOption[]; readonly orders: readonly string[]; readonly toggle: (id: string) => void } {
+export function useOrders(): OrderState {
   const all = useAllOrders();
   const [chosen, setChosen] = useState(chosenLast);
   const known = all.filter(({ id }) => chosen.includes(id)).map(({ id }) => id);
@@ -59,5 +70,11 @@ export function useOrders(): { readonly all: readonly OrderOption[]; readonly or
     localStorage.setItem(KEPT, JSON.stringify(next));
     setChosen(next);
   };
-  return { all, orders, toggle };
+  const [folder, setFolder] = useState(() => localStorage.getItem(FOLDER) ?? '');
+  const { data: places } = useBatchesQuery();
+  const putInto = (name: string): void => {
+    localStorage.setItem(FOLDER, name);
+    setFolder(name);
+  };
+  return { all, orders, toggle, folder: places?.deliverTo && folder.trim() ? folder.trim() : null, putInto };
 }

@@ -6,17 +6,21 @@ import { Link, useNavigate } from 'react-router';
 import { notifications } from '@mantine/notifications';
 import { useConfirm } from '../frame/useConfirm';
 import { isDone, listed, nextStep } from './listed';
-import { useAddShootMutation, useDeleteShootMutation, useShootsQuery, type ShootSummary } from '../store/api';
+import { foreseenWords, standing } from '../outbox/foreseen';
+import { useForecast } from '../outbox/useForecast';
+import { useAddShootMutation, useDeleteShootMutation, useShootsQuery, type ForeseenShoot, type ShootSummary } from '../store/api';
 
-/** When a shoot is due, and whether it will be late. */
-function Due({ shoot }: { shoot: ShootSummary }) {
+/** When a shoot is due, and whether it will be late. @param at when that was foreseen, milliseconds */
+function Due({ shoot, foreseen, at }: { shoot: ShootSummary; foreseen: ForeseenShoot | undefined; at: number }) {
   if (!shoot.dueAt) return <span className="soft">no due time</span>;
   const due = dayjs(shoot.dueAt);
+  const how = foreseen && standing(foreseen);
   const hours = due.diff(dayjs(), 'minute') / 60;
   return (
     <div>
       <div>{due.format('ddd D MMM, HH:mm')}</div>
       {!isDone(shoot) && <div className={hours < 1 ? 'late' : 'soft'}>{hours < 0 ? `${Math.ceil(-hours)} h late` : `in ${hours < 2 ? `${Math.round(hours * 60)} min` : `${Math.floor(hours)} h`}`}</div>}
+      {foreseen && <div className={how === 'late' || how === 'tight' ? how : 'soft'}>{foreseenWords(foreseen, at)}</div>}
     </div>
   );
 }
@@ -53,6 +57,7 @@ function Next({ shoot }: { shoot: ShootSummary }) {
 /** What is due when, and how far each shoot is. */
 export function Shoots() {
   const { data: shoots, isLoading, isError } = useShootsQuery();
+  const { forecast, at } = useForecast();
   const [remove] = useDeleteShootMutation();
   const { ask, dialog } = useConfirm();
   const askToDelete = (shoot: ShootSummary): void => {
@@ -78,7 +83,7 @@ export function Shoots() {
         <Link key={shoot.id} className="shoot-row" to={`/shoots/${shoot.id}`}>
           {shoot.cover ? <img src={`/api/frames/${shoot.cover}/thumbnail`} alt="" /> : <div className="no-cover" />}
           <div><h2>{shoot.name}</h2><div className="soft">{shoot.address}</div></div>
-          <Due shoot={shoot} />
+          <Due shoot={shoot} foreseen={forecast?.shoots.find(({ id }) => id === shoot.id)} at={at} />
           <div>
             <div className="count"><span>Frames read</span><span>{shoot.frames.gathered}{shoot.frames.rejected > 0 ? `, ${shoot.frames.rejected} rejected` : ''}</span></div>
             <div className="count"><span>Shots mixed</span><span>{shoot.mixed} of {shoot.shots}</span></div>

@@ -85,12 +85,61 @@ export interface Delivery {
   readonly order: string;
   readonly asked: Order | null;
   readonly quality: number;
-  readonly state: 'waiting' | 'running' | 'done' | 'failed';
+  /** `stopped`: taken off the queue before it was made. */
+  readonly state: 'waiting' | 'running' | 'done' | 'failed' | 'stopped';
   readonly progress: number;
   readonly why: string;
   readonly bytes: string | null;
   readonly attempts: number;
   readonly createdAt: string;
+  readonly doneAt: string | null;
+  readonly batchId: string;
+  readonly place: number;
+  /** Where it lies below the folder for deliveries. */
+  readonly liesAt: string | null;
+}
+/** Deliveries that were ordered in one go. */
+export interface Batch {
+  readonly id: string;
+  readonly place: number;
+  readonly paused: boolean;
+  readonly folder: string | null;
+  readonly createdAt: string;
+  readonly shoots: readonly { readonly id: string; readonly name: string }[];
+}
+/** Batches in their turn, and the folder that pictures may be put below; null: this server has none. */
+export interface Batches {
+  readonly deliverTo: string | null;
+  readonly batches: readonly Batch[];
+}
+export type Help = { readonly kind: 'as they stand' | 'another worker'; readonly seconds: number } | { readonly kind: 'leave out'; readonly order: string; readonly seconds: number };
+/** When a shoot will be done; times are seconds from when it was asked. */
+export interface ForeseenShoot {
+  readonly id: string;
+  readonly name: string;
+  readonly dueAt: string | null;
+  readonly read: number;
+  readonly mixed: number;
+  readonly byHand: number;
+  readonly delivered: number;
+  readonly within: number;
+  readonly inHand: number | null;
+  readonly machineSeconds: number;
+  readonly handSeconds: number;
+  readonly handPerShot: number;
+  /** A person said so; otherwise it was measured, or is the usual. */
+  readonly handIsOwn: boolean;
+  readonly byHandShots: number;
+  readonly ordersToCome: readonly string[];
+  readonly pausedPictures: number;
+  readonly helps: readonly Help[];
+}
+export interface Forecast {
+  readonly shoots: readonly ForeseenShoot[];
+  /** When batches are done, seconds from now; null: it rests. */
+  readonly batches: readonly { readonly id: string; readonly ends: number | null; readonly within: number }[];
+  readonly hand: { readonly secondsPerShot: number; readonly shots: number };
+  readonly measured: boolean;
 }
 
 /** A mix as it stood when somebody gave it a name. */
@@ -180,7 +229,7 @@ export interface Wall {
 /** The server's REST interface. Events from the server invalidate what they touch (`useServerEvents`). */
 export const api = createApi({
   baseQuery: fetchBaseQuery({ baseUrl: '/api', headers: { 'X-Requested-With': 'zaddle' } }),
-  tagTypes: ['Shoots', 'Shoot', 'Shot', 'Deliveries', 'Live', 'Lens', 'Versions', 'History', 'Starts', 'Methods', 'ShootMethod', 'Wall', 'Orders'],
+  tagTypes: ['Shoots', 'Shoot', 'Shot', 'Deliveries', 'Live', 'Lens', 'Versions', 'History', 'Starts', 'Methods', 'ShootMethod', 'Wall', 'Orders', 'Forecast'],
   endpoints: (build) => ({
     shoots: build.query<ShootSummary[], void>({ query: () => 'shoots', providesTags: ['Shoots'] }),
     shoot: build.query<ShootDetail, string>({ query: (id) => `shoots/${id}`, providesTags: ['Shoot'] }),
@@ -239,8 +288,15 @@ export const api = createApi({
     labels: build.query<string[], string>({ query: (shoot) => `shoots/${shoot}/labels`, providesTags: ['Shoot'] }),
     live: build.query<LiveView, void>({ query: () => 'live', providesTags: ['Live'] }),
     deliveries: build.query<Delivery[], void>({ query: () => 'deliveries', providesTags: ['Deliveries'] }),
-    deliver: build.mutation<{ ids: string[] }, { shots: string[]; orders: readonly string[]; quality: number }>({ query: (body) => ({ url: 'deliveries', method: 'POST', body }), invalidatesTags: ['Deliveries'] }),
+    deliver: build.mutation<{ ids: string[] }, { shots: string[]; orders: readonly string[]; quality: number; folder?: string | null }>({ query: (body) => ({ url: 'deliveries', method: 'POST', body }), invalidatesTags: ['Deliveries'] }),
     deliverAgain: build.mutation<{ id: string }, string>({ query: (id) => ({ url: `deliveries/${id}/again`, method: 'POST' }), invalidatesTags: ['Deliveries'] }),
+    batches: build.query<Batches, void>({ query: () => 'batches', providesTags: ['Deliveries'] }),
+    changeBatch: build.mutation<Batch, { id: string; paused?: boolean; move?: 'first' | 'earlier' | 'later' }>({ query: ({ id, ...body }) => ({ url: `batches/${id}`, method: 'PATCH', body }), invalidatesTags: ['Deliveries', 'Forecast'] }),
+    stopBatch: build.mutation<{ stopped: number }, string>({ query: (id) => ({ url: `batches/${id}/stop`, method: 'POST' }), invalidatesTags: ['Deliveries', 'Forecast'] }),
+    retryBatch: build.mutation<{ again: number }, string>({ query: (id) => ({ url: `batches/${id}/retry`, method: 'POST' }), invalidatesTags: ['Deliveries', 'Forecast'] }),
+    deleteBatch: build.mutation<void, string>({ query: (id) => ({ url: `batches/${id}`, method: 'DELETE' }), invalidatesTags: ['Deliveries', 'Shoots', 'Forecast'] }),
+    forecast: build.query<Forecast, void>({ query: () => 'forecast', providesTags: ['Forecast'] }),
+    planShoot: build.mutation<unknown, { id: string; dueAt?: string | null; handSeconds?: number | null }>({ query: ({ id, ...body }) => ({ url: `shoots/${id}`, method: 'PATCH', body }), invalidatesTags: ['Shoots', 'Shoot', 'Forecast'] }),
     retry: build.mutation<{ id: string }, string>({ query: (id) => ({ url: `deliveries/${id}/retry`, method: 'POST' }), invalidatesTags: ['Deliveries'] }),
   }),
 });
@@ -257,4 +313,4 @@ const markAtOnce = (shoot: string, frames: readonly string[], marked: boolean) =
     for (const frame of draft.frames as { id: string; marked: boolean }[]) if (frames.includes(frame.id)) frame.marked = marked;
   });
 
-export const { useOrdersQuery, useAddOrderMutation, useUpdateOrderMutation, useDeleteOrderMutation, useNamedPicturesQuery, useWallQuery, useReviewShotMutation, useTourMutation, useBringTogetherMutation, useTakeTogetherBackMutation, useMethodsQuery, useAddMethodMutation, useUpdateMethodMutation, useDeleteMethodMutation, useOrderMethodsMutation, useMethodPartsQuery, useShootMethodQuery, useGiveMethodMutation, useTakeMethodBackMutation, useStartsQuery, useLetStayMutation, useChooseStartMutation, useShootsQuery, useShootQuery, useAddShootMutation, useLabelShotMutation, useRegroupMutation, useRegroupStepMutation, useMarkMutation, useWantFileMutation, useProposeAnewMutation, useShotQuery, useDeleteShootMutation, useDeleteFrameMutation, useDeleteDeliveryMutation, useVersionsQuery, useVersionQuery, useHistoryQuery, useKeepVersionMutation, useDeleteVersionMutation, useRenameVersionMutation, useLensQuery, useKeepLensMutation, useLabelsQuery, useLiveQuery, useDeliveriesQuery, useDeliverMutation, useDeliverAgainMutation, useRetryMutation } = api;
+export const { useBatchesQuery, useChangeBatchMutation, useStopBatchMutation, useRetryBatchMutation, useDeleteBatchMutation, useForecastQuery, usePlanShootMutation, useOrdersQuery, useAddOrderMutation, useUpdateOrderMutation, useDeleteOrderMutation, useNamedPicturesQuery, useWallQuery, useReviewShotMutation, useTourMutation, useBringTogetherMutation, useTakeTogetherBackMutation, useMethodsQuery, useAddMethodMutation, useUpdateMethodMutation, useDeleteMethodMutation, useOrderMethodsMutation, useMethodPartsQuery, useShootMethodQuery, useGiveMethodMutation, useTakeMethodBackMutation, useStartsQuery, useLetStayMutation, useChooseStartMutation, useShootsQuery, useShootQuery, useAddShootMutation, useLabelShotMutation, useRegroupMutation, useRegroupStepMutation, useMarkMutation, useWantFileMutation, useProposeAnewMutation, useShotQuery, useDeleteShootMutation, useDeleteFrameMutation, useDeleteDeliveryMutation, useVersionsQuery, useVersionQuery, useHistoryQuery, useKeepVersionMutation, useDeleteVersionMutation, useRenameVersionMutation, useLensQuery, useKeepLensMutation, useLabelsQuery, useLiveQuery, useDeliveriesQuery, useDeliverMutation, useDeliverAgainMutation, useRetryMutation } = api;
