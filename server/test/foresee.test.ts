@@ -27,6 +27,11 @@ describe('when a shoot will be done', () => {
     expect(soon).toMatchObject({ mixed: 100, byHand: 170, delivered: 170, inHand: 330 });
     expect(late).toMatchObject({ mixed: 200, byHand: 290, delivered: 290 });
   });
+  test('what is in the queue already waits for nobody’s hand', () => {
+    const [soon, later] = foresee([{ ...NOTHING, id: 'later', due: 9000, ordered: left(70) }, { ...NOTHING, id: 'soon', due: 500, byHand: 3, hand: left(600), toCome: [{ order: 'full', left: left(30) }] }]);
+    expect(later.delivered).toBe(70);
+    expect(soon.delivered).toBe(1810);
+  });
   test('more work is never done sooner, and its error is never none', () => {
     fc.assert(fc.property(fc.array(work, { minLength: 1, maxLength: 4 }), fc.nat(3), fc.constantFrom('reading', 'mixing', 'hand', 'ordered'), (works, at, more) => {
       const shoots = works.map((each, k): ShootWork => ({ ...each, id: String(k) }));

@@ -68,23 +68,24 @@ const AS_IT_IS: Factors = { reading: 1, mixing: 1, hand: 1, delivering: 1 };
  * as it is there; pictures are delivered as they leave the hand. Machine and hand are each in one place at a time.
  */
 function goThrough(shoots: readonly ShootWork[], factors: Factors, last: string): Stages {
-  let [machine, hand, delivering] = [0, 0, 0];
+  // What is in the queue is made at once; pictures that come from the hand are made when it is through, and idle time before them is nobody's.
+  const queued = Math.max(0, ...shoots.map(({ ordered }) => ordered.seconds)) * factors.delivering;
+  let [machine, hand, delivering] = [0, 0, queued];
   for (const { id, reading, mixing, unmixed, byHand, hand: each, toCome, ordered } of shoots) {
     const read = machine + reading.seconds * factors.reading;
     machine = read + mixing.seconds * factors.mixing;
-    delivering = Math.max(delivering, ordered.seconds * factors.delivering);
-    const picture = byHand === 0 ? 0 : (toCome.reduce((sum, { left }) => sum + left.seconds, 0) * factors.delivering) / byHand;
+    const pictures = toCome.reduce((sum, { left }) => sum + left.seconds, 0) * factors.delivering;
     // Those that are mixed already come first.
     const ready = Math.max(0, byHand - unmixed);
     const mixedAt = (k: number): number => (k < ready ? 0 : read + ((machine - read) * (k - ready + 1)) / unmixed);
     for (let k = 0; k < byHand; k++) {
       hand = Math.max(hand, mixedAt(k)) + each.seconds * factors.hand;
-      delivering = Math.max(delivering, hand) + picture;
+      delivering = Math.max(delivering, hand) + pictures / byHand;
     }
-    const handless = byHand === 0 ? toCome.reduce((sum, { left }) => sum + left.seconds, 0) * factors.delivering : 0;
-    if (handless > 0) delivering = Math.max(delivering, machine) + handless;
-    const nothingLeft = reading.seconds + mixing.seconds === 0;
-    if (id === last) return { read: nothingLeft ? 0 : read, mixed: nothingLeft ? 0 : machine, byHand: byHand > 0 ? hand : 0, delivered: Math.max(byHand > 0 ? hand : 0, ordered.seconds > 0 || toCome.length > 0 ? delivering : 0, nothingLeft ? 0 : machine) };
+    if (id !== last) continue;
+    const mixed = reading.seconds + mixing.seconds === 0 ? 0 : machine;
+    const fromHand = byHand > 0 ? Math.max(hand, delivering) : pictures > 0 ? Math.max(queued, mixed) + pictures : 0;
+    return { read: mixed === 0 ? 0 : read, mixed, byHand: byHand > 0 ? hand : 0, delivered: Math.max(mixed, ordered.seconds * factors.delivering, fromHand) };
   }
   throw new Error('The shoot is not among those that are open.');
 }

@@ -126,7 +126,7 @@ export async function readForecast(database: DataSource): Promise<Forecast> {
   const hand = await readHand(database, new Set(shots.filter(({ finished }) => finished).map(({ id }) => id)));
   const now = Date.now();
   const works = shoots.map((shoot) => workOf(shoot, shots, queue, orders, hand, pace, now)).filter((work) => isOpen(work) && (shots.some(({ shoot }) => shoot === work.id) || work.mixing.seconds > 0));
-  const kinds = [...(works.some(({ mixing }) => mixing.seconds > 0) ? ['propose'] : []), ...queue.map(({ kind }) => kind)];
+  const kinds = [...(works.some(({ mixing }) => mixing.seconds > 0) ? ['propose'] : []), ...works.flatMap(({ id, toCome }) => toCome.map(({ order }) => `deliver ${orders.find((each) => each.shoot === id && each.order === order)?.file ?? 'jpeg'}`)), ...queue.map(({ kind }) => kind)];
   return {
     shoots: foresee(works).map((foreseen) => {
       const { name, dueAt, handSeconds } = shoots.find(({ id }) => id === foreseen.id)!;

@@ -6,6 +6,8 @@ import type { ForeseenShoot } from '../store/api';
 /** Shoots that are drawn: what is due first. */
 const MOST_ROWS = 6;
 const ROW_HEIGHT = 34;
+/** The axis ends at the last due time, but after so many times the work at most. */
+const MOST_SPAN = 2.5;
 /** Stages of a shoot as they follow each other, from light to dark. */
 const STAGES = [['read', 'reading', '#dcdcdc'], ['mixed', 'mixing', '#b9b9b9'], ['byHand', 'by hand', '#7d7d7d'], ['delivered', 'delivering', '#3a3a3a']] as const;
 /** Steps between marks of the time axis, minutes. */
@@ -32,12 +34,21 @@ function marks(most: number, now: number): number[] {
   return list;
 }
 
+/** Where a shoot is due; an arrow and the time where that lies beyond the right side. */
+function DueMark({ how, x, y, later }: { readonly how: string; readonly x: number; readonly y: number; readonly later: string | null }) {
+  const name = `due ${how.replaceAll(' ', '-')}`;
+  if (later === null) return <path className={name} d={`M ${x} ${y - 13} V ${y + 13} M ${x - 4} ${y - 13} H ${x + 4}`} />;
+  return <g><path className={name} d={`M ${x - 14} ${y} H ${x - 2} M ${x - 7} ${y - 4} L ${x - 2} ${y} L ${x - 7} ${y + 4}`} /><text x={x - 20} y={y + 4} textAnchor="end" fontSize={12} fill="#191919">due {later}</text></g>;
+}
+
 /** The rest of each shoot's work against its due time. @param now when it was foreseen, milliseconds */
 export function ForecastChart({ shoots, now }: { readonly shoots: readonly ForeseenShoot[]; readonly now: number }) {
   const rows = shoots.filter(({ inHand }) => inHand !== null).slice(0, MOST_ROWS);
   if (rows.length === 0) return null;
   const due = (shoot: ForeseenShoot): number => (shoot.inHand! + shoot.delivered) / 60;
-  const most = Math.max(10, ...rows.map((shoot) => Math.max(due(shoot), (shoot.delivered + shoot.within) / 60))) * 1.04;
+  const end = Math.max(10, ...rows.map((shoot) => (shoot.delivered + shoot.within) / 60));
+  // A morning that is far off would press the work of an hour into a line: it lies beyond the right side then.
+  const most = 1.04 * Math.min(Math.max(end, ...rows.map(due)), MOST_SPAN * end);
   const data = rows.map((shoot) => ({ id: shoot.id, ...stretches(shoot), error: shoot.within / 60 }));
   const names = new Map(rows.map(({ id, name }) => [id, name]));
   return (
@@ -53,7 +64,7 @@ export function ForecastChart({ shoots, now }: { readonly shoots: readonly Fores
             </Bar>
           ))}
           {rows.map((shoot) => (
-            <ReferenceDot key={shoot.id} x={Math.max(0, due(shoot))} y={shoot.id} shape={({ cx = 0, cy = 0 }: { cx?: number; cy?: number }) => <path className={`due ${standing(shoot).replaceAll(' ', '-')}`} d={`M ${cx} ${cy - 13} V ${cy + 13} M ${cx - 4} ${cy - 13} H ${cx + 4}`} />} />
+            <ReferenceDot key={shoot.id} x={Math.max(0, Math.min(most, due(shoot)))} y={shoot.id} shape={({ cx = 0, cy = 0 }: { cx?: number; cy?: number }) => <DueMark how={standing(shoot)} x={cx} y={cy} later={due(shoot) > most ? clockWords(Date.parse(shoot.dueAt!), now) : null} />} />
           ))}
         </BarChart>
       </ResponsiveContainer>

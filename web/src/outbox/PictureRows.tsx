@@ -22,7 +22,7 @@ function State({ delivery }: { readonly delivery: Delivery }) {
       <>
         <a href={`/api/deliveries/${id}/file`} download={name}>Download</a>{' '}
         <button className="quiet" title="The same picture once more, as it was ordered then" onClick={() => void again(id).unwrap().catch(failed)}>Make again</button>
-        {doneAt && <span className="soft"> {clockWords(Date.parse(doneAt), Date.now())}{liesAt ? `, ${liesAt}` : ''}</span>}
+        {doneAt && <span className="soft" title={liesAt ?? ''}> {clockWords(Date.parse(doneAt), Date.now())}{liesAt && !liesAt.endsWith(`/${name}`) ? `, in its folder as ${liesAt.split('/').at(-1)!}` : ''}</span>}
       </>
     );
   }
