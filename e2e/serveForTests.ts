@@ -5,7 +5,7 @@ import { join } from 'node:path';
 
 const ROOT = join(import.meta.dirname, '..');
 
-/** Starts the whole application as a person would, empty, on a free port; shoots a demo card for the tests to drop, and watches a folder for a tethered camera. */
+/** Starts the whole application as a person would, empty, on a free port; shoots a demo card for the tests to drop, watches a folder for a tethered camera, and may deliver into another. */
 export default async function serveForTests(): Promise<() => Promise<void>> {
   const folder = mkdtempSync(join(tmpdir(), 'zaddle-e2e-'));
   chmodSync(folder, 0o755);
@@ -13,7 +13,9 @@ export default async function serveForTests(): Promise<() => Promise<void>> {
   execFileSync(join(ROOT, 'zaddle'), ['camera', 'demo', '--size', '1500', '--shots', 'sitting-room,kitchen', '--out', card], { stdio: 'inherit' });
   const tether = join(folder, 'tether');
   mkdirSync(tether);
-  const server = spawn(join(ROOT, 'zaddle'), ['start', '--empty', '--port', '0', '--data', join(folder, 'data'), '--watch', tether], { stdio: ['ignore', 'pipe', 'inherit'] });
+  const delivered = join(folder, 'delivered');
+  mkdirSync(delivered);
+  const server = spawn(join(ROOT, 'zaddle'), ['start', '--empty', '--port', '0', '--data', join(folder, 'data'), '--watch', tether, '--deliver-to', delivered], { stdio: ['ignore', 'pipe', 'inherit'] });
   const url = await new Promise<string>((resolve, reject) => {
     let said = '';
     server.stdout.on('data', (chunk: Buffer) => {
@@ -26,6 +28,7 @@ export default async function serveForTests(): Promise<() => Promise<void>> {
   process.env.ZADDLE_URL = url;
   process.env.ZADDLE_CARD = card;
   process.env.ZADDLE_TETHER = tether;
+  process.env.ZADDLE_DELIVERED = delivered;
   return async () => {
     server.removeAllListeners('exit');
     await new Promise<void>((done) => {

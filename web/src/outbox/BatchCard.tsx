@@ -6,7 +6,7 @@ import { PictureRows } from './PictureRows';
 import { clockWords, spanWords } from './timeWords';
 import { useChangeBatchMutation, useDeleteBatchMutation, useRetryBatchMutation, useStopBatchMutation, type Forecast } from '../store/api';
 
-/** Pictures that are listed without being asked for. */
+/** Pictures of an open batch that are listed without being asked for. */
 const LISTED_AT_ONCE = 12;
 
 interface CardProps {
@@ -14,6 +14,8 @@ interface CardProps {
   /** Its turn among open batches, from 0. */
   readonly turn: number;
   readonly openBatches: number;
+  /** Of those that are through, it is the last that was ordered. */
+  readonly latest: boolean;
   readonly ends: Forecast['batches'][number] | undefined;
   /** When that was foreseen, milliseconds. */
   readonly at: number;
@@ -33,14 +35,14 @@ function standsWords({ state: { batch, pictures, done, failed: lost, stopped, op
 
 /** A batch that was ordered in one go: how far it is, and what can be done about it. */
 export function BatchCard(props: CardProps) {
-  const { state, turn, openBatches, ask } = props;
+  const { state, turn, openBatches, latest, ask } = props;
   const { batch, pictures, done, failed: lost, stopped, open, progress } = state;
   const [change] = useChangeBatchMutation();
   const [stop] = useStopBatchMutation();
   const [again] = useRetryBatchMutation();
   const [remove] = useDeleteBatchMutation();
   const [listed, setListed] = useState<boolean | null>(null);
-  const shown = listed ?? (pictures.length <= LISTED_AT_ONCE || lost > 0);
+  const shown = listed ?? (lost > 0 || ((open || latest) && pictures.length <= LISTED_AT_ONCE));
   const act = (made: { unwrap: () => Promise<unknown> }): void => void made.unwrap().catch(failed);
   const orders = [...new Set(pictures.map(({ order }) => order))];
   const title = batch.shoots.map(({ name }) => name).join(', ');

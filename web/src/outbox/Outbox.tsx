@@ -19,7 +19,7 @@ export function Outbox() {
       <WillItBeDone />
       {!isLoading && states.length === 0 && <p>Nothing delivered yet. Open a shoot and deliver its shots.</p>}
       {states.map((state, k) => (
-        <BatchCard key={state.batch.id} state={state} turn={state.open ? k : 0} openBatches={open.length} ends={forecast?.batches.find(({ id }) => id === state.batch.id)} at={at} ask={ask} />
+        <BatchCard key={state.batch.id} state={state} turn={state.open ? k : 0} openBatches={open.length} latest={k === open.length} ends={forecast?.batches.find(({ id }) => id === state.batch.id)} at={at} ask={ask} />
       ))}
       {dialog}
     </main>
