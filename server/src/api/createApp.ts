@@ -4,6 +4,7 @@ import express, { type Express } from 'express';
 import helmet from 'helmet';
 import type { Workshop } from '../jobs/workshop';
 import type { LevelStore } from '../levels/levelStore';
+import { archiveRoutes } from './archiveRoutes';
 import { batchRoutes } from './batchRoutes';
 import { wallRoutes } from './wallRoutes';
 import { deliveryRoutes } from './deliveryRoutes';
@@ -42,7 +43,7 @@ export function createApp(workshop: Workshop, events: EventStream, levels: Level
   );
   app.use('/api', notAForm);
   // Files stream through, whatever type they claim; only what is left is read as JSON.
-  app.use('/api', uploadRoutes(workshop));
+  app.use('/api', uploadRoutes(workshop), archiveRoutes(workshop));
   app.use('/api', express.json({ limit: '8mb' }));
   app.get('/api/health', async (_request, response) => {
     await workshop.database.query('SELECT 1');

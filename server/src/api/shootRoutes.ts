@@ -74,7 +74,9 @@ export function shootRoutes(workshop: Workshop): Router {
     const { hashes } = valid<{ hashes: string[] }>(known, request.body);
     // Rejected ones may be sent again: they are tried again then.
     const there = hashes.length === 0 ? [] : await frames.find({ where: { shootId: request.params.id, sha256: In(hashes), state: Not('rejected') }, select: { sha256: true } });
-    response.json({ known: there.map((f) => f.sha256) });
+    // Of a shoot that came from an archive without its files, they can be sent again.
+    const stored = await Promise.all(there.map(({ sha256 }) => workshop.store.hasOriginal(sha256)));
+    response.json({ known: there.filter((_, k) => stored[k]).map((f) => f.sha256) });
   });
 
   router.delete('/shoots/:id', async (request, response) => {

@@ -8,6 +8,8 @@ import { pipeline } from 'node:stream/promises';
 /** What is made from originals and can be made again. */
 export type Derived = 'proxy' | 'structure' | 'thumbnail' | 'delivery' | 'level' | 'found' | 'half' | 'preview';
 
+const UUID_LENGTH = 36;
+
 /** A file came in that is larger than allowed. */
 export class TooLarge extends Error {}
 
@@ -35,10 +37,10 @@ export class FileStore {
     return stat(this.original(sha256)).then(() => true, () => false);
   }
 
-  /** Takes a stream in. @throws TooLarge past `limit` bytes; nothing is kept then. */
-  async putOriginal(stream: Readable, limit: number): Promise<{ sha256: string; bytes: number }> {
-    const temporary = this.incoming(randomUUID());
-    await mkdir(dirname(temporary), { recursive: true });
+  /** Writes a stream to a place of its own. @throws TooLarge past `limit` bytes; nothing is kept then. @returns where it lies, its SHA-256 and its size */
+  private async receive(stream: Readable, limit: number): Promise<{ path: string; sha256: string; bytes: number }> {
+    const path = this.incoming(randomUUID());
+    await mkdir(dirname(path), { recursive: true });
     const hash = createHash('sha256');
     let bytes = 0;
     const measure = new Transform({
@@ -49,14 +51,37 @@ export class FileStore {
       },
     });
     try {
-      await pipeline(stream, measure, createWriteStream(temporary, { flags: 'wx' }));
-      const sha256 = hash.digest('hex');
-      await this.settle(temporary, this.original(sha256));
-      return { sha256, bytes };
+      await pipeline(stream, measure, createWriteStream(path, { flags: 'wx' }));
+      return { path, sha256: hash.digest('hex'), bytes };
     } catch (error) {
-      await rm(temporary, { force: true });
+      await rm(path, { force: true });
       throw error;
     }
+  }
+
+  /** Takes a stream in. @throws TooLarge past `limit` bytes; nothing is kept then. */
+  async putOriginal(stream: Readable, limit: number): Promise<{ sha256: string; bytes: number }> {
+    const { path, sha256, bytes } = await this.receive(stream, limit);
+    try {
+      await this.settle(path, this.original(sha256));
+      return { sha256, bytes };
+    } catch (error) {
+      await rm(path, { force: true });
+      throw error;
+    }
+  }
+
+  /** Takes a stream in that is known to be a certain file. @returns whether it is; nothing is kept otherwise. @throws TooLarge */
+  async putKnownOriginal(stream: Readable, limit: number, sha256: string): Promise<boolean> {
+    const received = await this.receive(stream, limit);
+    if (received.sha256 === sha256) await this.settle(received.path, this.original(sha256));
+    else await rm(received.path, { force: true });
+    return received.sha256 === sha256;
+  }
+
+  /** Writes a stream to where things are until all of them is there. @returns where it lies. @throws TooLarge past `limit` bytes */
+  async putIncoming(stream: Readable, limit: number): Promise<string> {
+    return (await this.receive(stream, limit)).path;
   }
 
   /** Copies a file of this machine in. */
@@ -88,6 +113,11 @@ export class FileStore {
 
   async removeDerived(kind: Derived, id: string): Promise<void> {
     await rm(this.derived(kind, id), { force: true });
+  }
+
+  /** Removes all derived files of a kind whose names begin with one of some ids. */
+  async removeDerivedOf(kind: Derived, ids: ReadonlySet<string>): Promise<void> {
+    for (const name of await readdir(join(this.folder, kind)).catch(() => [])) if (ids.has(name.slice(0, UUID_LENGTH))) await this.removeDerived(kind, name);
   }
 
   async removeOriginal(sha256: string): Promise<void> {

@@ -33,7 +33,7 @@ export function addFrame({ database, boss, store }: Workshop, shootId: string, n
 }
 
 /** Removes files that no frame needs any more. Only after the frames are gone for good: a file outlives a deletion that did not come to pass. */
-async function releaseFiles({ database, store }: Workshop, files: readonly string[]): Promise<void> {
+export async function releaseFiles({ database, store }: Workshop, files: readonly string[]): Promise<void> {
   for (const sha256 of new Set(files)) {
     await database.transaction(async (manager) => {
       await lockFile(manager, sha256);
@@ -44,6 +44,7 @@ async function releaseFiles({ database, store }: Workshop, files: readonly strin
 
 async function removeDerivedOf({ store }: Workshop, frames: readonly string[], deliveries: readonly string[], shots: readonly string[] = []): Promise<void> {
   for (const id of shots) await store.removeDerived('preview', id);
+  if (shots.length > 0) await store.removeDerivedOf('found', new Set(shots));
   for (const id of frames) {
     for (const kind of ['proxy', 'half', 'structure', 'thumbnail'] as const) await store.removeDerived(kind, id);
     for (const level of LEVELS) await store.removeDerived('level', `${id}-${level}`);
@@ -67,6 +68,7 @@ export async function deleteShoot(workshop: Workshop, id: string): Promise<void>
     const shots = await manager.getRepository(ShotEntity).find({ where: { shootId: id }, select: { id: true } });
     const delivered = shots.length === 0 ? [] : await manager.getRepository(DeliveryEntity).find({ where: { shotId: In(shots.map((s) => s.id)) }, select: { id: true } });
     await manager.getRepository(ShootEntity).delete({ id });
+    await manager.query('DELETE FROM batches b WHERE NOT EXISTS (SELECT FROM deliveries d WHERE d.batch_id = b.id)');
     return { frames: own, deliveries: delivered.map((d) => d.id), shots: shots.map(({ id: shot }) => shot) };
   });
   await releaseFiles(workshop, frames.map((f) => f.sha256));

@@ -60,6 +60,8 @@ async function deliver(workshop: Workshop, id: string, claim: Claim): Promise<vo
   const members = await database.getRepository(FrameEntity).findBy({ id: In(Object.keys(mix.frames)) });
   const missing = Object.keys(mix.frames).length - members.length;
   if (missing > 0) throw new PlainError(`${missing === 1 ? 'A frame' : `${missing} frames`} that this picture is made from ${missing === 1 ? 'was' : 'were'} deleted. Add the file again and start the mix anew.`);
+  const absent = (await Promise.all(members.map(async (frame) => ((await store.hasOriginal(frame.sha256)) ? [] : [frame.name])))).flat();
+  if (absent.length > 0) throw new PlainError(`${absent.slice(0, 3).join(', ')}${absent.length > 3 ? ` and ${absent.length - 3} more` : ''}: the camera’s files are not on this server. Drop the card on the shoot again, then try again.`);
   const proxies = new Map<string, Pixels>();
   for (const frame of members) proxies.set(frame.id, await readGathered(workshop, 'proxy', frame.id, unpackPixels));
   const { found } = await foundOf(store, delivery.shotId, mix);
