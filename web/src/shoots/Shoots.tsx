@@ -5,6 +5,8 @@ import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { notifications } from '@mantine/notifications';
 import { useConfirm } from '../frame/useConfirm';
+import { KeepShoot } from './KeepShoot';
+import { RestoreShoot } from './RestoreShoot';
 import { isDone, listed, nextStep } from './listed';
 import { foreseenWords, standing } from '../outbox/foreseen';
 import { useForecast } from '../outbox/useForecast';
@@ -68,13 +70,14 @@ export function Shoots() {
     });
   };
   const [opened, { open, close }] = useDisclosure(false);
+  const [kept, setKept] = useState<ShootSummary | null>(null);
   const [search, setSearch] = useState('');
   const rows = listed(shoots ?? [], search);
   return (
     <main className="page">
       <Group justify="space-between" mb="md">
         <h1>Shoots</h1>
-        <Group gap={8}>{(shoots?.length ?? 0) > 3 && <TextInput type="search" aria-label="Search shoots" placeholder="Search by name or address" value={search} onChange={(e) => setSearch(e.currentTarget.value)} w={220} />}<Button onClick={open}>New shoot</Button></Group>
+        <Group gap={8}>{(shoots?.length ?? 0) > 3 && <TextInput type="search" aria-label="Search shoots" placeholder="Search by name or address" value={search} onChange={(e) => setSearch(e.currentTarget.value)} w={220} />}<RestoreShoot /><Button onClick={open}>New shoot</Button></Group>
       </Group>
       {isError && <p className="late">The server does not answer. Is it still running?</p>}
       {!isLoading && shoots?.length === 0 && <p>No shoot yet. Make one, then drop a camera card on it.</p>}
@@ -92,11 +95,12 @@ export function Shoots() {
           </div>
           <div className="next-step">
             <Next shoot={shoot} />
-            <button className="quiet" aria-label={`Delete ${shoot.name}`} onClick={(event) => { event.preventDefault(); askToDelete(shoot); }}>Delete…</button>
+            <span><button className="quiet" aria-label={`Keep ${shoot.name}`} onClick={(event) => { event.preventDefault(); setKept(shoot); }}>Archive…</button> <button className="quiet" aria-label={`Delete ${shoot.name}`} onClick={(event) => { event.preventDefault(); askToDelete(shoot); }}>Delete…</button></span>
           </div>
         </Link>
       ))}
       {dialog}
+      {kept && <KeepShoot shoot={kept} onClose={() => setKept(null)} />}
       <NewShoot opened={opened} onClose={close} />
     </main>
   );
