@@ -5,7 +5,7 @@ import { join } from 'node:path';
 
 const ROOT = join(import.meta.dirname, '..');
 
-/** Starts the whole application as a person would, empty, on a free port; shoots a demo card for the tests to drop, watches a folder for a tethered camera, and may deliver into another. */
+/** Starts the whole application as a person would, empty, on a free port; shoots a demo card for the tests to drop, watches a folder for a tethered camera, and may deliver into another and to a listing site. */
 export default async function serveForTests(): Promise<() => Promise<void>> {
   const folder = mkdtempSync(join(tmpdir(), 'zaddle-e2e-'));
   chmodSync(folder, 0o755);
@@ -15,7 +15,15 @@ export default async function serveForTests(): Promise<() => Promise<void>> {
   mkdirSync(tether);
   const delivered = join(folder, 'delivered');
   mkdirSync(delivered);
-  const server = spawn(join(ROOT, 'zaddle'), ['start', '--empty', '--port', '0', '--data', join(folder, 'data'), '--watch', tether, '--deliver-to', delivered], { stdio: ['ignore', 'pipe', 'inherit'] });
+  const portal = spawn(join(ROOT, 'zaddle'), ['portal', '--out', join(folder, 'portal'), '--port', '0', '--failing', '0.2', '--delay', '50'], { stdio: ['ignore', 'pipe', 'inherit'] });
+  const receiver = await new Promise<string>((resolve, reject) => {
+    portal.stdout.on('data', (chunk: Buffer) => {
+      const found = /pictures: (http\S+)/.exec(chunk.toString());
+      if (found) resolve(found[1]);
+    });
+    portal.on('exit', (code) => reject(new Error(`zaddle portal ended with ${code}`)));
+  });
+  const server = spawn(join(ROOT, 'zaddle'), ['start', '--empty', '--port', '0', '--data', join(folder, 'data'), '--watch', tether, '--deliver-to', delivered, '--receiver', `Estuary lettings=${receiver}`], { stdio: ['ignore', 'pipe', 'inherit'] });
   const url = await new Promise<string>((resolve, reject) => {
     let said = '';
     server.stdout.on('data', (chunk: Buffer) => {
@@ -30,6 +38,7 @@ export default async function serveForTests(): Promise<() => Promise<void>> {
   process.env.ZADDLE_TETHER = tether;
   process.env.ZADDLE_DELIVERED = delivered;
   return async () => {
+    portal.kill('SIGTERM');
     server.removeAllListeners('exit');
     await new Promise<void>((done) => {
       server.on('exit', () => done());

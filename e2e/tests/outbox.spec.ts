@@ -55,6 +55,23 @@ test('batches take turns, rest and go on, are stopped and made after all; all of
   expect(readdirSync(folder)).toHaveLength(3);
 });
 
+test('a batch is sent to a listing site: what it takes and what it refuses is told picture by picture', async ({ page }) => {
+  await page.goto(address(`/shots/${shots[0]}`));
+  await page.getByRole('button', { name: /^Orders: / }).click();
+  await page.getByRole('checkbox', { name: /^Listing/ }).check();
+  await page.getByRole('checkbox', { name: /^Print/ }).check();
+  await page.getByRole('checkbox', { name: /^Full size/ }).uncheck();
+  await page.getByLabel('Send them to').selectOption('Estuary lettings');
+  await page.keyboard.press('Escape');
+  await page.getByRole('button', { name: 'Deliver', exact: true }).click();
+  const batch = batches(page).first();
+  await expect(batch.getByRole('row', { name: /-listing\.jpg/ })).toContainText(/Sent to Estuary lettings \d\d:\d\d/);
+  await expect(batch.getByRole('row', { name: /-print\.jpg/ })).toContainText(/Refused by Estuary lettings: .*the sides must be as 1\.333 to 1/);
+  await expect(batch).toContainText('2 pictures made, 1 of 2 sent, 1 refused');
+  await batch.getByRole('row', { name: /-print\.jpg/ }).getByRole('button', { name: 'Send again' }).click();
+  await expect(batch).toContainText('1 refused');
+});
+
 test('whether it will be done in time is told with what would help; a person may say what a shot takes', async ({ page }) => {
   await page.request.delete(address(`/api/shoots/${shoot}`), { headers: { 'x-requested-with': 'e2e' } });
   const card = process.env.ZADDLE_CARD!;

@@ -58,6 +58,7 @@ program
   .option('--data <dir>', 'where everything is kept', DATA)
   .option('--empty', 'do not load the demo shoot', false)
   .option('--deliver-to <dir>', 'a folder that pictures may be put below when they are delivered')
+  .option('--receiver <name=address...>', 'whom deliveries may be sent to, by the open protocol for resumable uploads')
   .option('--watch <dir>', 'a folder that a tethered camera writes into, shown under /live')
   .action(async (options) => start(options));
 

@@ -8,11 +8,12 @@ import type { Workshop } from '../jobs/workshop';
 import { moveBatch, pauseBatch, stopBatch, tryAgain } from '../outbox/batches';
 import { archiveNames } from '../outbox/archiveNames';
 import { deliverTo } from '../outbox/deliveredFolder';
+import { receivers } from '../outbox/receivers';
 import { isUuid, notFound, Problem, valid } from './problem';
 
 /** All batches, in their turn, with the shoots that their pictures are of. */
 const BATCHES = `
-  SELECT b.id, b.place, b.paused, b.folder, b.created_at AS "createdAt", (SELECT json_agg(DISTINCT jsonb_build_object('id', s.id, 'name', s.name)) FROM deliveries d JOIN shots t ON t.id = d.shot_id JOIN shoots s ON s.id = t.shoot_id WHERE d.batch_id = b.id) AS shoots
+  SELECT b.id, b.place, b.paused, b.folder, b.receiver, b.created_at AS "createdAt", (SELECT json_agg(DISTINCT jsonb_build_object('id', s.id, 'name', s.name)) FROM deliveries d JOIN shots t ON t.id = d.shot_id JOIN shoots s ON s.id = t.shoot_id WHERE d.batch_id = b.id) AS shoots
   FROM batches b WHERE EXISTS (SELECT FROM deliveries d WHERE d.batch_id = b.id) ORDER BY b.place, b.created_at`;
 const change = Joi.object({ paused: Joi.boolean(), move: Joi.valid('first', 'earlier', 'later') }).or('paused', 'move');
 
@@ -27,7 +28,7 @@ export function batchRoutes(workshop: Workshop): Router {
   };
 
   router.get('/batches', async (_request, response) => {
-    response.json({ deliverTo: deliverTo(), batches: await database.query(BATCHES) });
+    response.json({ deliverTo: deliverTo(), receivers: Object.keys(receivers()), batches: await database.query(BATCHES) });
   });
 
   router.patch('/batches/:id', async (request, response) => {

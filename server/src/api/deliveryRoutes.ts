@@ -8,8 +8,9 @@ import { announce } from '../data/events';
 import { DeliveryEntity, MixEntity, OrderEntity, ShotEntity } from '../data/entities';
 import { namedPictures, type NamedShot } from '../data/namedPictures';
 import type { Workshop } from '../jobs/workshop';
-import { addBatch, tryAgain, type Ordered } from '../outbox/batches';
+import { addBatch, sendAgain, tryAgain, type Ordered } from '../outbox/batches';
 import { deliverTo, folderNames } from '../outbox/deliveredFolder';
+import { receivers } from '../outbox/receivers';
 import { fileKind, namingOf, ORDERS, QUALITY } from '../picture/orders';
 import { isUuid, notFound, Problem, typed, uuid, valid } from './problem';
 
@@ -22,6 +23,7 @@ const order = Joi.object({
   orders: Joi.array().items(Joi.valid(...Object.keys(ORDERS)), uuid).min(1).max(MOST_ORDERS).unique().default(['full']),
   quality: Joi.number().integer().min(50).max(100).default(QUALITY),
   folder: typed(200).min(1).allow(null).default(null),
+  receiver: typed(40).min(1).allow(null).default(null),
 });
 
 /** An order that pictures are to be delivered by: what it is called, and what it asks for. */
@@ -70,9 +72,11 @@ export function deliveryRoutes(workshop: Workshop): Router {
   });
 
   router.post('/deliveries', async (request, response) => {
-    const body = valid<{ shots: string[]; orders: string[]; quality: number; folder: string | null }>(order, request.body);
+    const body = valid<{ shots: string[]; orders: string[]; quality: number; folder: string | null; receiver: string | null }>(order, request.body);
     const folder = body.folder === null ? null : folderNames(body.folder);
     if (folder !== null && !deliverTo()) throw new Problem(409, 'No folder for deliveries', 'Start the server with --deliver-to and a folder of this machine; pictures can be put below it then.');
+    const { receiver } = body;
+    if (receiver !== null && !Object.hasOwn(receivers(), receiver)) throw new Problem(409, 'No such receiver', `This server knows no receiver ${receiver}. Start it with --receiver, a name and an address.`);
     const shots = await database.getRepository(ShotEntity).findBy({ id: In(body.shots), retired: false });
     if (shots.length !== new Set(body.shots).size) throw notFound('shot');
     const unready = shots.filter((shot) => shot.state !== 'mixed');
@@ -92,7 +96,7 @@ export function deliveryRoutes(workshop: Workshop): Router {
           pictures.push({ shotId: shot.id, document: mix.document, name: file, order: name, asked: { ...asked, words: { ...asked.words, title } }, quality: asked.quality ?? body.quality });
         }
       }
-      return addBatch(workshop, manager, pictures, folder);
+      return addBatch(workshop, manager, pictures, { folder, receiver });
     });
     response.status(202).json(made);
   });
@@ -104,13 +108,20 @@ export function deliveryRoutes(workshop: Workshop): Router {
     response.status(202).json({ id: delivery.id });
   });
 
+  router.post('/deliveries/:id/send', async (request, response) => {
+    const { id, state, sending } = await find(request.params.id);
+    if (state !== 'done' || sending === null || sending === 'sent') throw new Problem(409, 'Nothing to send', 'This picture is not made yet, was sent already, or is to be sent to nobody.');
+    await sendAgain(workshop, id);
+    response.status(202).json({ id });
+  });
+
   // The same picture from the same document, to the byte, whatever became of the mix since.
   router.post('/deliveries/:id/again', async (request, response) => {
     const { id: of } = await find(request.params.id);
     const delivery = await deliveries.createQueryBuilder('d').addSelect('d.document').where('d.id = :of', { of }).getOneOrFail();
     if (!delivery.document) throw new Problem(409, 'Not kept', 'This delivery is from before documents were kept with them. Deliver the shot again.');
     const { shotId, document, name, order: as, asked, quality } = delivery;
-    const { ids } = await database.transaction((manager) => addBatch(workshop, manager, [{ shotId, document, name, order: as, asked, quality }], null));
+    const { ids } = await database.transaction((manager) => addBatch(workshop, manager, [{ shotId, document, name, order: as, asked, quality }]));
     response.status(202).json({ id: ids[0] });
   });
 

@@ -100,8 +100,8 @@ export async function writeShootRecord(manager: EntityManager, record: ShootReco
   for (const { table } of SHOOT_TABLES) {
     const rows = (record.tables[table] ?? []).map((row): Row => {
       if (table === 'shoots') return { ...row, name, live: false };
-      if (table === 'batches') return { ...row, place: 0, paused: false, folder: null };
-      if (table === 'deliveries') return { ...row, lies_at: null, ...(row.state === 'waiting' || row.state === 'running' ? { state: 'stopped', progress: 0 } : {}) };
+      if (table === 'batches') return { ...row, place: 0, paused: false, folder: null, receiver: null };
+      if (table === 'deliveries') return { ...row, lies_at: null, upload_url: null, ...(row.sending === 'waiting' ? { sending: null } : {}), ...(row.state === 'waiting' || row.state === 'running' ? { state: 'stopped', progress: 0 } : {}) };
       return row;
     });
     if (rows.length === 0) continue;

@@ -12,6 +12,7 @@ import { makePrivate, startPostgres } from '../data/postgres';
 import { importFolder } from './importFolder';
 import { keepWorker } from './keepWorker';
 import { findRunning, holdFolder, removeNote, writeNote } from './runningServer';
+import { receiversOf } from '../outbox/receivers';
 import { UsageError } from './usageError';
 
 export interface StartOptions {
@@ -22,6 +23,8 @@ export interface StartOptions {
   readonly watch?: string;
   /** A folder that deliveries may be put below. */
   readonly deliverTo?: string;
+  /** Whom deliveries may be sent to, `name=address` each. */
+  readonly receiver?: readonly string[];
 }
 
 const PAGES = fileURLToPath(new URL('../../../web/dist', import.meta.url));
@@ -30,7 +33,7 @@ const PAGES = fileURLToPath(new URL('../../../web/dist', import.meta.url));
 const MOST_PROPOSERS = 4;
 
 /** What each worker process takes. Reading has one of its own, so that frames show at once while others are mixed. */
-const workersFor = (cores: number): (readonly QueueName[])[] => [['gather', 'sort', 'preview'], ['propose', 'deliver'], ...Array.from({ length: Math.min(MOST_PROPOSERS, cores) - 1 }, () => ['propose'] as const)];
+const workersFor = (cores: number): (readonly QueueName[])[] => [['gather', 'sort', 'preview', 'upload'], ['propose', 'deliver'], ...Array.from({ length: Math.min(MOST_PROPOSERS, cores) - 1 }, () => ['propose'] as const)];
 
 /** Whether a port can be had, said before anything is started. @throws UsageError */
 async function checkPort(port: number): Promise<void> {
@@ -73,6 +76,11 @@ export async function start(options: StartOptions): Promise<void> {
   // Workers are told by their surroundings.
   if (options.deliverTo) process.env.ZADDLE_DELIVER_TO = resolve(options.deliverTo);
   else delete process.env.ZADDLE_DELIVER_TO;
+  try {
+    process.env.ZADDLE_RECEIVERS = JSON.stringify(receiversOf(options.receiver ?? []));
+  } catch (error) {
+    throw new UsageError((error as Error).message);
+  }
   if (!existsSync(join(PAGES, 'index.html'))) throw new UsageError('The pages are not built: run `npm run build:web`.');
   removeNote(data);
   await checkPort(options.port);

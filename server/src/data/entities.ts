@@ -125,6 +125,15 @@ export interface Delivery {
   place: number;
   /** Where it lies below the folder for deliveries, once that is settled; null: nowhere but in the store. */
   liesAt: string | null;
+  /** How far sending it to its batch's receiver is; null: nobody is to get it. */
+  sending: 'waiting' | 'sent' | 'refused' | null;
+  /** Why it was refused, or why it waits. */
+  sendingWhy: string;
+  /** How often sending it came to nothing. */
+  sendingTimes: number;
+  /** Where an upload that was begun goes on. */
+  uploadUrl: string | null;
+  sentAt: Date | null;
 }
 /** Deliveries that were ordered in one go. */
 export interface Batch {
@@ -134,6 +143,8 @@ export interface Batch {
   paused: boolean;
   /** Folder below the one for deliveries that its files are put into as well; null: none. */
   folder: string | null;
+  /** Whom its files are sent to; null: nobody. */
+  receiver: string | null;
   createdAt: Date;
 }
 /** What a person kept of a camera with a lens at a focal length, for shots to come. */
@@ -289,11 +300,12 @@ export const DeliveryEntity = new EntitySchema<Delivery>({
     id: uuid, shotId: { type: 'uuid', name: 'shot_id' }, document: { type: 'jsonb', nullable: true, select: false }, name: text, order: { type: 'text', name: 'ordered_as' }, asked: { type: 'jsonb', nullable: true }, quality: { type: 'integer' }, state: text, progress: { type: 'double precision' }, why: text,
     bytes: { type: 'bigint', nullable: true }, attempts: { type: 'integer' }, createdAt: { type: 'timestamptz', name: 'created_at', createDate: true },
     doneAt: { type: 'timestamptz', name: 'done_at', nullable: true }, batchId: { type: 'uuid', name: 'batch_id' }, place: { type: 'integer' }, liesAt: { type: 'text', name: 'lies_at', nullable: true },
+    sending: { type: 'text', nullable: true }, sendingWhy: { type: 'text', name: 'sending_why', default: '' }, sendingTimes: { type: 'integer', name: 'sending_times', default: 0 }, uploadUrl: { type: 'text', name: 'upload_url', nullable: true }, sentAt: { type: 'timestamptz', name: 'sent_at', nullable: true },
   },
 });
 export const BatchEntity = new EntitySchema<Batch>({
   name: 'Batch', tableName: 'batches',
-  columns: { id: uuid, place: { type: 'integer' }, paused: { type: 'boolean', default: false }, folder: { type: 'text', nullable: true }, createdAt: { type: 'timestamptz', name: 'created_at', createDate: true } },
+  columns: { id: uuid, place: { type: 'integer' }, paused: { type: 'boolean', default: false }, folder: { type: 'text', nullable: true }, receiver: { type: 'text', nullable: true }, createdAt: { type: 'timestamptz', name: 'created_at', createDate: true } },
 });
 export const ClaimEntity = new EntitySchema<Claim>({
   name: 'Claim', tableName: 'claims',

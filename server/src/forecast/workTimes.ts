@@ -2,7 +2,7 @@ import type { DataSource } from 'typeorm';
 import type { QueueName } from '../jobs/queues';
 
 /** Kinds of work that are measured apart: deliveries by the kind of their files, which take very different time. */
-export type WorkKind = 'gather' | 'sort' | 'propose' | 'preview' | `deliver ${string}`;
+export type WorkKind = 'gather' | 'sort' | 'propose' | 'preview' | 'upload' | `deliver ${string}`;
 
 /** What is worked on takes as long as this many frames more: opening, joining, encoding. */
 export const OVERHEAD_FRAMES = { propose: 2, deliver: 3 } as const;
@@ -15,6 +15,7 @@ const WORK: Readonly<Record<QueueName, string>> = {
   preview: `SELECT 'preview' AS kind, 1::float8 AS units`,
   deliver: `SELECT 'deliver ' || coalesce(asked->>'file', 'jpeg') AS kind, ((SELECT count(*) FROM jsonb_object_keys(document->'frames')) + ${OVERHEAD_FRAMES.deliver}) * (document->>'width')::float8 * (document->>'height')::float8 / 1e6 AS units
     FROM deliveries WHERE id = $1 AND document IS NOT NULL AND state = 'done'`,
+  upload: `SELECT 'upload' AS kind, bytes / 1e6 AS units FROM deliveries WHERE id = $1 AND sending = 'sent'`,
 };
 /** Anything quicker had nothing to do: another process did it, or it is not wanted any more. Seconds. */
 const NOTHING = 0.05;

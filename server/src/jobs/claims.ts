@@ -5,7 +5,7 @@ import { ClaimEntity } from '../data/entities';
 import { QUEUES, type QueueName } from './queues';
 
 /** Longest time that a job of each kind takes, milliseconds: a process that takes longer hangs. */
-const LONGEST: Readonly<Record<QueueName, number>> = { gather: 6 * 60_000, sort: 15 * 60_000, propose: 30 * 60_000, preview: 6 * 60_000, deliver: 30 * 60_000 };
+const LONGEST: Readonly<Record<QueueName, number>> = { gather: 6 * 60_000, sort: 15 * 60_000, propose: 30 * 60_000, preview: 6 * 60_000, deliver: 30 * 60_000, upload: 60 * 60_000 };
 
 /** What the thread that keeps claims alive is told. */
 export type BeatMessage = { readonly kind: 'hold'; readonly job: string; readonly longest: number } | { readonly kind: 'drop'; readonly job: string };

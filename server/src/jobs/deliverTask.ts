@@ -17,6 +17,7 @@ import { framesToRender } from '../picture/renderPicture';
 import { PlainError } from '../picture/limits';
 import { ALONE, type Claim } from './claims';
 import { readGathered } from './derivedFiles';
+import { send } from './queues';
 import { ENDED_EACH_TIME, failDelivery, MOST_ATTEMPTS } from './failures';
 import type { Workshop } from './workshop';
 
@@ -40,7 +41,7 @@ export async function deliverTask(workshop: Workshop, id: string, claim: Claim =
 }
 
 async function deliver(workshop: Workshop, id: string, claim: Claim): Promise<void> {
-  const { database, store } = workshop;
+  const { database, boss, store } = workshop;
   const deliveries = database.getRepository(DeliveryEntity);
   const delivery = await deliveries.findOneBy({ id });
   if (!delivery || (delivery.state !== 'waiting' && delivery.state !== 'running')) return;
@@ -81,7 +82,8 @@ async function deliver(workshop: Workshop, id: string, claim: Claim): Promise<vo
   await progress(0.95);
   if (batch.folder !== null) await putIntoFolder(database, delivery, batch.folder, store.derived('delivery', id));
   await database.transaction(async (manager) => {
-    const { affected } = await manager.getRepository(DeliveryEntity).update({ id, state: In(['waiting', 'running']) }, { state: 'done', progress: 1, bytes: String(bytes), why: '', doneAt: new Date() });
+    const { affected } = await manager.getRepository(DeliveryEntity).update({ id, state: In(['waiting', 'running']) }, { state: 'done', progress: 1, bytes: String(bytes), why: '', doneAt: new Date(), ...(batch.receiver === null || delivery.sending === 'sent' ? {} : { sending: 'waiting' as const }) });
+    if (affected && batch.receiver !== null && delivery.sending !== 'sent') await send(boss, 'upload', { delivery: id }, { within: manager });
     // Stopped or deleted meanwhile.
     if (!affected && !(await manager.getRepository(DeliveryEntity).existsBy({ id, state: 'done' }))) await store.removeDerived('delivery', id);
     await announceIn(manager, { kind: 'delivery', delivery: id });

@@ -9,9 +9,10 @@ export interface JobData {
   readonly propose: { readonly shot: string };
   readonly preview: { readonly shot: string };
   readonly deliver: { readonly delivery: string };
+  readonly upload: { readonly delivery: string };
 }
 export type QueueName = keyof JobData;
-export const QUEUES: readonly QueueName[] = ['gather', 'sort', 'propose', 'preview', 'deliver'];
+export const QUEUES: readonly QueueName[] = ['gather', 'sort', 'propose', 'preview', 'deliver', 'upload'];
 
 /** Opens the job queue in the database; `supervise` for the one process that does its housekeeping. */
 export async function openQueue(url: string, supervise: boolean): Promise<PgBoss> {

@@ -11,6 +11,7 @@ import { previewTask } from './previewTask';
 import { proposeTask } from './proposeTask';
 import { openQueue, QUEUES, type JobData, type QueueName } from './queues';
 import { sortTask } from './sortTask';
+import { uploadTask } from './uploadTask';
 import { noteWork } from '../forecast/workTimes';
 import type { Workshop } from './workshop';
 
@@ -20,6 +21,7 @@ const TASKS: { readonly [Q in QueueName]: (workshop: Workshop, data: JobData[Q],
   propose: (workshop, { shot }, claim) => proposeTask(workshop, shot, claim),
   preview: (workshop, { shot }) => previewTask(workshop, shot),
   deliver: (workshop, { delivery }, claim) => deliverTask(workshop, delivery, claim),
+  upload: (workshop, { delivery }, claim) => uploadTask(workshop, delivery, claim),
 };
 
 /**

@@ -18,6 +18,7 @@ const WAITING: { readonly [Q in QueueName]: { readonly key: keyof JobData[Q] & s
   // A picture that was never drawn small. Those that were changed since are drawn when somebody looks at the wall.
   preview: { key: 'shot', sql: `SELECT shot_id AS id FROM mixes m WHERE NOT EXISTS (SELECT FROM shot_looks l WHERE l.shot_id = m.shot_id) AND ${noJob('preview', 'm.shot_id')}` },
   deliver: { key: 'delivery', sql: `SELECT d.id FROM deliveries d JOIN batches b ON b.id = d.batch_id WHERE d.state IN ('waiting', 'running') AND NOT b.paused AND ${noJob('deliver', 'd.id')}` },
+  upload: { key: 'delivery', sql: `SELECT id FROM deliveries d WHERE sending = 'waiting' AND state = 'done' AND ${noJob('upload', 'd.id')}` },
 };
 
 /** Finds work that is noted but has no job (the process that was to queue it ended, or its job is gone) and queues it. Returns how much. */

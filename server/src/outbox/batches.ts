@@ -27,10 +27,10 @@ async function queueWaiting({ boss }: Workshop, manager: EntityManager, batch: s
 }
 
 /** Orders pictures as one batch, behind all others. @returns ids of its deliveries, in the order given */
-export async function addBatch(workshop: Workshop, manager: EntityManager, pictures: readonly Ordered[], folder: string | null): Promise<{ readonly batch: string; readonly ids: readonly string[] }> {
+export async function addBatch(workshop: Workshop, manager: EntityManager, pictures: readonly Ordered[], { folder = null, receiver = null }: Pick<Partial<Batch>, 'folder' | 'receiver'> = {}): Promise<{ readonly batch: string; readonly ids: readonly string[] }> {
   const open = await openBatches(manager);
   const batch = randomUUID();
-  await manager.getRepository(BatchEntity).insert({ id: batch, place: (open.at(-1)?.place ?? 0) + 1, folder });
+  await manager.getRepository(BatchEntity).insert({ id: batch, place: (open.at(-1)?.place ?? 0) + 1, folder, receiver });
   const ids: string[] = [];
   for (const [place, picture] of pictures.slice(0, MOST_IN_BATCH).entries()) {
     const id = randomUUID();
@@ -39,6 +39,16 @@ export async function addBatch(workshop: Workshop, manager: EntityManager, pictu
   }
   await queueWaiting(workshop, manager, batch);
   return { batch, ids };
+}
+
+/** Sends a picture once more that its receiver refused, or that waits for it. */
+export function sendAgain({ database, boss }: Workshop, id: string): Promise<void> {
+  return database.transaction(async (manager) => {
+    await manager.getRepository(DeliveryEntity).update({ id }, { sending: 'waiting', sendingWhy: '', sendingTimes: 0 });
+    await manager.query(`DELETE FROM pgboss.job WHERE name = 'upload' AND singleton_key = $1 AND state = 'created'`, [id]);
+    await send(boss, 'upload', { delivery: id }, { within: manager });
+    await announceIn(manager, { kind: 'delivery', delivery: id });
+  });
 }
 
 /** Puts deliveries of a batch that failed or were stopped back into its queue. @param ids those that are meant; all where left out. @returns how many */

@@ -154,7 +154,7 @@ function OpenDesk({ shot, frames, dust, review, edits }: Pick<ShotDetail, 'shot'
     if (direction === 'undo' ? view.canUndo : view.canRedo) add({ kind: direction });
   };
   const send = async (): Promise<void> => {
-    await deliver({ shots: [shot.id], orders: choice.orders, folder: choice.folder, quality: 95 }).unwrap().then(() => navigate('/outbox'), failed);
+    await deliver({ shots: [shot.id], orders: choice.orders, folder: choice.folder, receiver: choice.receiver, quality: 95 }).unwrap().then(() => navigate('/outbox'), failed);
   };
   const mixNow = useCallback(() => edits.view().document, [edits]);
   const actions = usePassActions(mixNow, selected, chosen, act);

@@ -86,7 +86,7 @@ function Loaded({ shoot }: { shoot: ShootDetail }) {
     }
   };
   const deliverAll = async (): Promise<void> => {
-    await deliver({ shots: shoot.shots.filter((s) => s.state === 'mixed').map((s) => s.id), orders: choice.orders, folder: choice.folder, quality: 95 }).unwrap().then(() => navigate('/outbox'), failed);
+    await deliver({ shots: shoot.shots.filter((s) => s.state === 'mixed').map((s) => s.id), orders: choice.orders, folder: choice.folder, receiver: choice.receiver, quality: 95 }).unwrap().then(() => navigate('/outbox'), failed);
   };
   const rejected = shoot.frames.filter((f) => f.state === 'rejected');
   const dropped = shoot.frames.filter((f) => f.dropped).sort(byTime);

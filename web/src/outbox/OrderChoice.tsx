@@ -1,4 +1,4 @@
-import { Button, Checkbox, Popover, Stack, TextInput } from '@mantine/core';
+import { Button, Checkbox, NativeSelect, Popover, Stack, TextInput } from '@mantine/core';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import { useEscape } from '../frame/useEscape';
@@ -10,7 +10,7 @@ interface ChoiceProps extends OrderState {
 }
 
 /** What is delivered: one file a picture for each order that is chosen. */
-export function OrderChoice({ all, orders, toggle, folder, putInto, small = false }: ChoiceProps) {
+export function OrderChoice({ all, orders, toggle, folder, putInto, receiver, sendTo, small = false }: ChoiceProps) {
   const labels = all.filter(({ id }) => orders.includes(id)).map(({ label }) => label).join(', ');
   const [open, setOpen] = useState(false);
   const { data: places } = useBatchesQuery();
@@ -22,6 +22,7 @@ export function OrderChoice({ all, orders, toggle, folder, putInto, small = fals
         <Stack gap={8}>
           {all.map(({ id, label, order }) => <Checkbox key={id} size="xs" checked={orders.includes(id)} onChange={() => toggle(id)} label={`${label}: ${orderWords(order)}`} />)}
           {places?.deliverTo && <TextInput size="xs" label="Put them into a folder, too" description={`Below ${places.deliverTo}; nothing: only in the outbox`} placeholder="client/property" defaultValue={folder ?? ''} maxLength={200} onChange={(event) => putInto(event.currentTarget.value)} />}
+          {places && places.receivers.length > 0 && <NativeSelect size="xs" label="Send them to" value={receiver ?? ''} data={[{ value: '', label: 'nobody' }, ...places.receivers.map((name) => ({ value: name, label: name }))]} onChange={(event) => sendTo(event.currentTarget.value || null)} />}
           <Link to="/orders">Sizes and names of your own…</Link>
         </Stack>
       </Popover.Dropdown>

@@ -3,7 +3,7 @@ import { isLossy } from '@zaddle/document';
 import { failed } from '../frame/failed';
 import { orderWords, shipped } from './orders';
 import { clockWords } from './timeWords';
-import { useDeleteDeliveryMutation, useDeliverAgainMutation, useRetryMutation, type Delivery } from '../store/api';
+import { useDeleteDeliveryMutation, useDeliverAgainMutation, useRetryMutation, useSendAgainMutation, type Delivery } from '../store/api';
 
 const size = (bytes: string | null): string => (bytes === null ? '' : `${(Number(bytes) / 1e6).toFixed(1)} MB`);
 
@@ -13,7 +13,16 @@ function deliveredWords({ asked, order, quality }: Delivery): string {
   return known ? orderWords({ ...known, quality: isLossy(known.file) ? quality : null }) : order;
 }
 
-function State({ delivery }: { readonly delivery: Delivery }) {
+/** How far sending a picture to a receiver is. */
+function SendingState({ delivery: { id, sending, sendingWhy, sentAt }, receiver }: { readonly delivery: Delivery; readonly receiver: string | null }) {
+  const [again] = useSendAgainMutation();
+  if (sending === null) return null;
+  if (sending === 'sent') return <div className="soft">Sent to {receiver}{sentAt ? ` ${clockWords(Date.parse(sentAt), Date.now())}` : ''}</div>;
+  const words = sending === 'refused' ? `Refused by ${receiver}: ${sendingWhy}` : `${sendingWhy ? 'Waits' : 'Goes'} to ${receiver}${sendingWhy ? `: ${sendingWhy}; tried again by itself` : ''}`;
+  return <div><span className={sending === 'refused' ? 'late' : 'soft'}>{words}</span>{sendingWhy && <> <button className="quiet" onClick={() => void again(id).unwrap().catch(failed)}>Send again</button></>}</div>;
+}
+
+function State({ delivery, receiver }: { readonly delivery: Delivery; readonly receiver: string | null }) {
   const [retry] = useRetryMutation();
   const [again] = useDeliverAgainMutation();
   const { id, name, state, why, progress, doneAt, liesAt } = delivery;
@@ -23,6 +32,7 @@ function State({ delivery }: { readonly delivery: Delivery }) {
         <a href={`/api/deliveries/${id}/file`} download={name}>Download</a>{' '}
         <button className="quiet" title="The same picture once more, as it was ordered then" onClick={() => void again(id).unwrap().catch(failed)}>Make again</button>
         {doneAt && <span className="soft" title={liesAt ?? ''}> {clockWords(Date.parse(doneAt), Date.now())}{liesAt && !liesAt.endsWith(`/${name}`) ? `, in its folder as ${liesAt.split('/').at(-1)!}` : ''}</span>}
+        <SendingState delivery={delivery} receiver={receiver} />
       </>
     );
   }
@@ -31,12 +41,14 @@ function State({ delivery }: { readonly delivery: Delivery }) {
 }
 
 interface RowsProps {
+  /** Whom they are sent to. */
+  readonly receiver: string | null;
   readonly pictures: readonly Delivery[];
   readonly ask: (question: { title: string; text: string; act: string; onYes: () => void }) => void;
 }
 
 /** The pictures of a batch, each with how it stands. */
-export function PictureRows({ pictures, ask }: RowsProps) {
+export function PictureRows({ pictures, receiver, ask }: RowsProps) {
   const [remove] = useDeleteDeliveryMutation();
   return (
     <table className="queue">
@@ -48,7 +60,7 @@ export function PictureRows({ pictures, ask }: RowsProps) {
             <td><strong>{d.name}</strong></td>
             <td className="soft">{deliveredWords(d)}</td>
             <td>{size(d.bytes)}</td>
-            <td><State delivery={d} /></td>
+            <td><State delivery={d} receiver={receiver} /></td>
             <td><button className="quiet" aria-label={`Delete ${d.name}`} onClick={() => ask({ title: `Delete ${d.name}?`, act: 'Delete', text: 'The delivered picture goes; the shot and its mix stay, and can be delivered again.', onYes: () => void remove(d.id).unwrap().catch(failed) })}>Delete…</button></td>
           </tr>
         ))}

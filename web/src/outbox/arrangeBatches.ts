@@ -6,6 +6,9 @@ export interface BatchState {
   readonly pictures: readonly Delivery[];
   readonly done: number;
   readonly failed: number;
+  /** Taken, and refused, by the receiver. */
+  readonly sent: number;
+  readonly refused: number;
   readonly stopped: number;
   /** Something of it is still to be made. */
   readonly open: boolean;
@@ -21,7 +24,7 @@ export function arrangeBatches(batches: readonly Batch[], deliveries: readonly D
     const pictures = (byBatch.get(batch.id) ?? []).sort((a, b) => a.place - b.place);
     const count = (state: Delivery['state']): number => pictures.filter((each) => each.state === state).length;
     return {
-      batch, pictures, done: count('done'), failed: count('failed'), stopped: count('stopped'), open: count('waiting') + count('running') > 0,
+      batch, pictures, done: count('done'), failed: count('failed'), sent: pictures.filter(({ sending }) => sending === 'sent').length, refused: pictures.filter(({ sending }) => sending === 'refused').length, stopped: count('stopped'), open: count('waiting') + count('running') > 0,
       progress: pictures.length === 0 ? 0 : pictures.reduce((sum, { state, progress }) => sum + (state === 'done' ? 1 : state === 'running' ? progress : 0), 0) / pictures.length,
     };
   }).filter(({ pictures }) => pictures.length > 0);

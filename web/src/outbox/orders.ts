@@ -48,6 +48,7 @@ function chosenLast(): readonly string[] {
 }
 
 const FOLDER = 'zaddle-delivery-folder';
+const RECEIVER = 'zaddle-receiver';
 
 /** What pictures are delivered by, and the folder that they are put into; null: none. */
 export interface OrderState {
@@ -56,6 +57,9 @@ export interface OrderState {
   readonly toggle: (id: string) => void;
   readonly folder: string | null;
   readonly putInto: (folder: string) => void;
+  /** Whom they are sent to; null: nobody. */
+  readonly receiver: string | null;
+  readonly sendTo: (receiver: string | null) => void;
 }
 
 /** The orders that pictures are delivered by, kept in this browser; never none: full size where that is nothing that is known. */
@@ -76,5 +80,11 @@ export function useOrders(): OrderState {
     localStorage.setItem(FOLDER, name);
     setFolder(name);
   };
-  return { all, orders, toggle, folder: places?.deliverTo && folder.trim() ? folder.trim() : null, putInto };
+  const [receiver, setReceiver] = useState(() => localStorage.getItem(RECEIVER));
+  const sendTo = (name: string | null): void => {
+    if (name === null) localStorage.removeItem(RECEIVER);
+    else localStorage.setItem(RECEIVER, name);
+    setReceiver(name);
+  };
+  return { all, orders, toggle, receiver: receiver !== null && places?.receivers.includes(receiver) ? receiver : null, sendTo, folder: places?.deliverTo && folder.trim() ? folder.trim() : null, putInto };
 }

@@ -97,6 +97,10 @@ export interface Delivery {
   readonly place: number;
   /** Where it lies below the folder for deliveries. */
   readonly liesAt: string | null;
+  /** How far sending it to its batch's receiver is; null: nobody is to get it. */
+  readonly sending: 'waiting' | 'sent' | 'refused' | null;
+  readonly sendingWhy: string;
+  readonly sentAt: string | null;
 }
 /** Deliveries that were ordered in one go. */
 export interface Batch {
@@ -104,12 +108,14 @@ export interface Batch {
   readonly place: number;
   readonly paused: boolean;
   readonly folder: string | null;
+  readonly receiver: string | null;
   readonly createdAt: string;
   readonly shoots: readonly { readonly id: string; readonly name: string }[];
 }
-/** Batches in their turn, and the folder that pictures may be put below; null: this server has none. */
+/** Batches in their turn; the folder that pictures may be put below, null where this server has none; and whom they may be sent to. */
 export interface Batches {
   readonly deliverTo: string | null;
+  readonly receivers: readonly string[];
   readonly batches: readonly Batch[];
 }
 export type Help = { readonly kind: 'as they stand' | 'another worker'; readonly seconds: number } | { readonly kind: 'leave out'; readonly order: string; readonly seconds: number };
@@ -291,8 +297,9 @@ export const api = createApi({
     labels: build.query<string[], string>({ query: (shoot) => `shoots/${shoot}/labels`, providesTags: ['Shoot'] }),
     live: build.query<LiveView, void>({ query: () => 'live', providesTags: ['Live'] }),
     deliveries: build.query<Delivery[], void>({ query: () => 'deliveries', providesTags: ['Deliveries'] }),
-    deliver: build.mutation<{ ids: string[] }, { shots: string[]; orders: readonly string[]; quality: number; folder?: string | null }>({ query: (body) => ({ url: 'deliveries', method: 'POST', body }), invalidatesTags: ['Deliveries'] }),
+    deliver: build.mutation<{ ids: string[] }, { shots: string[]; orders: readonly string[]; quality: number; folder?: string | null; receiver?: string | null }>({ query: (body) => ({ url: 'deliveries', method: 'POST', body }), invalidatesTags: ['Deliveries'] }),
     deliverAgain: build.mutation<{ id: string }, string>({ query: (id) => ({ url: `deliveries/${id}/again`, method: 'POST' }), invalidatesTags: ['Deliveries'] }),
+    sendAgain: build.mutation<{ id: string }, string>({ query: (id) => ({ url: `deliveries/${id}/send`, method: 'POST' }), invalidatesTags: ['Deliveries'] }),
     batches: build.query<Batches, void>({ query: () => 'batches', providesTags: ['Deliveries'] }),
     changeBatch: build.mutation<Batch, { id: string; paused?: boolean; move?: 'first' | 'earlier' | 'later' }>({ query: ({ id, ...body }) => ({ url: `batches/${id}`, method: 'PATCH', body }), invalidatesTags: ['Deliveries', 'Forecast'] }),
     stopBatch: build.mutation<{ stopped: number }, string>({ query: (id) => ({ url: `batches/${id}/stop`, method: 'POST' }), invalidatesTags: ['Deliveries', 'Forecast'] }),
@@ -316,4 +323,4 @@ const markAtOnce = (shoot: string, frames: readonly string[], marked: boolean) =
     for (const frame of draft.frames as { id: string; marked: boolean }[]) if (frames.includes(frame.id)) frame.marked = marked;
   });
 
-export const { useDiskUseQuery, useDuplicateShootMutation, useRestoreShootMutation, useBatchesQuery, useChangeBatchMutation, useStopBatchMutation, useRetryBatchMutation, useDeleteBatchMutation, useForecastQuery, usePlanShootMutation, useOrdersQuery, useAddOrderMutation, useUpdateOrderMutation, useDeleteOrderMutation, useNamedPicturesQuery, useWallQuery, useReviewShotMutation, useTourMutation, useBringTogetherMutation, useTakeTogetherBackMutation, useMethodsQuery, useAddMethodMutation, useUpdateMethodMutation, useDeleteMethodMutation, useOrderMethodsMutation, useMethodPartsQuery, useShootMethodQuery, useGiveMethodMutation, useTakeMethodBackMutation, useStartsQuery, useLetStayMutation, useChooseStartMutation, useShootsQuery, useShootQuery, useAddShootMutation, useLabelShotMutation, useRegroupMutation, useRegroupStepMutation, useMarkMutation, useWantFileMutation, useProposeAnewMutation, useShotQuery, useDeleteShootMutation, useDeleteFrameMutation, useDeleteDeliveryMutation, useVersionsQuery, useVersionQuery, useHistoryQuery, useKeepVersionMutation, useDeleteVersionMutation, useRenameVersionMutation, useLensQuery, useKeepLensMutation, useLabelsQuery, useLiveQuery, useDeliveriesQuery, useDeliverMutation, useDeliverAgainMutation, useRetryMutation } = api;
+export const { useSendAgainMutation, useDiskUseQuery, useDuplicateShootMutation, useRestoreShootMutation, useBatchesQuery, useChangeBatchMutation, useStopBatchMutation, useRetryBatchMutation, useDeleteBatchMutation, useForecastQuery, usePlanShootMutation, useOrdersQuery, useAddOrderMutation, useUpdateOrderMutation, useDeleteOrderMutation, useNamedPicturesQuery, useWallQuery, useReviewShotMutation, useTourMutation, useBringTogetherMutation, useTakeTogetherBackMutation, useMethodsQuery, useAddMethodMutation, useUpdateMethodMutation, useDeleteMethodMutation, useOrderMethodsMutation, useMethodPartsQuery, useShootMethodQuery, useGiveMethodMutation, useTakeMethodBackMutation, useStartsQuery, useLetStayMutation, useChooseStartMutation, useShootsQuery, useShootQuery, useAddShootMutation, useLabelShotMutation, useRegroupMutation, useRegroupStepMutation, useMarkMutation, useWantFileMutation, useProposeAnewMutation, useShotQuery, useDeleteShootMutation, useDeleteFrameMutation, useDeleteDeliveryMutation, useVersionsQuery, useVersionQuery, useHistoryQuery, useKeepVersionMutation, useDeleteVersionMutation, useRenameVersionMutation, useLensQuery, useKeepLensMutation, useLabelsQuery, useLiveQuery, useDeliveriesQuery, useDeliverMutation, useDeliverAgainMutation, useRetryMutation } = api;

@@ -32,7 +32,7 @@ export function WallHead({ shoot, wall, together, onTogether }: HeadProps) {
   const ready = wall.shots.filter(({ state }) => state === 'mixed');
   const sent = approved > 0 ? ready.filter(({ review }) => review?.state === 'approved' && !review.changedSince) : ready;
   const counts = [[approved, 'approved'], [back, 'sent back'], [later, 'for later'], [open, 'to look at']] as const;
-  const send = (): void => void deliver({ shots: sent.map(({ id }) => id), orders: choice.orders, folder: choice.folder, quality: 95 }).unwrap().then(() => navigate('/outbox'), failed);
+  const send = (): void => void deliver({ shots: sent.map(({ id }) => id), orders: choice.orders, folder: choice.folder, receiver: choice.receiver, quality: 95 }).unwrap().then(() => navigate('/outbox'), failed);
   return (
     <header className="wall-head">
       <div><h1><Link to={`/shoots/${shoot}`} title="To its frames">{wall.name}</Link></h1><div className="soft">{[wall.dueAt && `due ${dayjs(wall.dueAt).format('ddd D MMM, HH:mm')}`, ...counts.filter(([count]) => count > 0).map(([count, word]) => `${count} ${word}`)].filter(Boolean).join(' · ')}</div></div>
