@@ -15,7 +15,7 @@ import { fileKind, namingOf, ORDERS, QUALITY } from '../picture/orders';
 import { isUuid, notFound, Problem, typed, uuid, valid } from './problem';
 
 /** Deliveries that are listed, the latest first. */
-const MOST_LISTED = 2000;
+const MOST_LISTED = 1000;
 /** Orders that a picture is delivered by at once. */
 const MOST_ORDERS = 20;
 const order = Joi.object({

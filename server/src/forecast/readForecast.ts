@@ -2,12 +2,10 @@ import type { DataSource } from 'typeorm';
 import { foresee, type Foreseen, type Left, type ShootWork } from './foresee';
 import { handTime, type HandMoment, type HandTime } from './handTime';
 import { pacesOf, type DoneWork, type Pace } from './pace';
-import { OVERHEAD_FRAMES } from './workTimes';
+import { DELIVERED_KIND, DELIVERED_UNITS, MEGAPIXELS, OVERHEAD_FRAMES, USUAL_MEGAPIXELS } from './workTimes';
 
 /** Frames of a shot, where no shot of the shoot tells. */
 const USUAL_FRAMES = 7;
-/** Megapixels of a picture that is not mixed yet, where no frame tells. */
-const USUAL_MEGAPIXELS = 24;
 /** Jobs a kind that are looked at. */
 const LOOKED_AT = 120;
 
@@ -27,30 +25,29 @@ export interface Forecast {
 }
 
 interface ShootRow { id: string; name: string; dueAt: Date | null; handSeconds: number | null; waitingMegabytes: number; unsorted: number; megapixels: number | null }
-interface ShotRow { id: string; shoot: string; mixed: boolean; frames: number; megapixels: number | null; finished: boolean; delivered: string[] }
+interface ShotRow { id: string; shoot: string; mixed: boolean; frames: number; finished: boolean; delivered: string[] }
 interface QueueRow { batch: string; paused: boolean; shoot: string; kind: string; units: number; left: number }
 interface OrderRow { shoot: string; order: string; file: string }
 
+/** Shoots that somebody may still be at: what is older is through, or forgotten. Documents of mixes are not looked into, since there may be hundreds of large ones. */
+const LATELY = `(SELECT id FROM shoots WHERE created_at > now() - interval '60 days' OR due_at > now() - interval '7 days')`;
 const SHOOTS = `
   SELECT s.id, s.name, s.due_at AS "dueAt", s.hand_seconds AS "handSeconds", coalesce(f.waiting, 0)::float8 AS "waitingMegabytes", coalesce(f.unsorted, 0)::int AS unsorted, f.megapixels
   FROM shoots s LEFT JOIN (
-    SELECT shoot_id, sum(bytes) FILTER (WHERE state = 'waiting') / 1e6 AS waiting, count(*) FILTER (WHERE state = 'waiting' OR (state = 'gathered' AND shot_id IS NULL AND NOT dropped)) AS unsorted,
-      percentile_cont(0.5) WITHIN GROUP (ORDER BY (facts->>'width')::float8 * (facts->>'height')::float8 / 1e6) AS megapixels
-    FROM frames GROUP BY shoot_id) f ON f.shoot_id = s.id`;
+    SELECT shoot_id, sum(bytes) FILTER (WHERE state = 'waiting') / 1e6 AS waiting, count(*) FILTER (WHERE state = 'waiting' OR (state = 'gathered' AND shot_id IS NULL AND NOT dropped)) AS unsorted, ${MEGAPIXELS} AS megapixels
+    FROM frames WHERE shoot_id IN ${LATELY} GROUP BY shoot_id) f ON f.shoot_id = s.id WHERE s.id IN ${LATELY}`;
 const SHOTS = `
   SELECT s.id, s.shoot_id AS shoot, s.state = 'mixed' AS mixed, (SELECT count(*) FROM frames f WHERE f.shot_id = s.id)::int AS frames,
-    (m.document->>'width')::float8 * (m.document->>'height')::float8 / 1e6 AS megapixels,
-    EXISTS (SELECT FROM reviews r WHERE r.shot_id = s.id AND r.state = 'approved' AND r.revision = m.revision) OR EXISTS (SELECT FROM deliveries d WHERE d.shot_id = s.id AND d.state <> 'stopped') AS finished,
+    EXISTS (SELECT FROM reviews r JOIN mixes m USING (shot_id) WHERE r.shot_id = s.id AND r.state = 'approved' AND r.revision = m.revision) OR EXISTS (SELECT FROM deliveries d WHERE d.shot_id = s.id AND d.state <> 'stopped') AS finished,
     (SELECT coalesce(json_agg(DISTINCT d.ordered_as), '[]') FROM deliveries d WHERE d.shot_id = s.id AND d.state <> 'stopped') AS delivered
-  FROM shots s LEFT JOIN mixes m ON m.shot_id = s.id WHERE NOT s.retired AND s.state <> 'failed'`;
+  FROM shots s WHERE NOT s.retired AND s.state <> 'failed' AND s.shoot_id IN ${LATELY}`;
 const QUEUE = `
-  SELECT b.id AS batch, b.paused, s.shoot_id AS shoot, 'deliver ' || coalesce(d.asked->>'file', 'jpeg') AS kind, 1 - d.progress AS left,
-    coalesce((SELECT count(*) FROM jsonb_object_keys(d.document->'frames')), ${USUAL_FRAMES})::float8 + ${OVERHEAD_FRAMES.deliver} AS units, coalesce((d.document->>'width')::float8 * (d.document->>'height')::float8 / 1e6, ${USUAL_MEGAPIXELS}) AS megapixels
+  SELECT b.id AS batch, b.paused, s.shoot_id AS shoot, ${DELIVERED_KIND} AS kind, 1 - d.progress AS left, ${DELIVERED_UNITS} AS units
   FROM deliveries d JOIN batches b ON b.id = d.batch_id JOIN shots s ON s.id = d.shot_id WHERE d.state IN ('waiting', 'running') ORDER BY b.place, b.created_at, d.place`;
 /** What each shoot was delivered as last: what is to come of its other pictures. */
 const ORDERS = `
-  SELECT DISTINCT s.shoot_id AS shoot, d.ordered_as AS "order", coalesce(d.asked->>'file', 'jpeg') AS file FROM deliveries d JOIN shots s ON s.id = d.shot_id
-  WHERE d.batch_id = (SELECT e.batch_id FROM deliveries e JOIN shots t ON t.id = e.shot_id JOIN batches b ON b.id = e.batch_id WHERE t.shoot_id = s.shoot_id ORDER BY b.created_at DESC LIMIT 1)`;
+  WITH latest AS (SELECT DISTINCT ON (s.shoot_id) s.shoot_id, d.batch_id FROM deliveries d JOIN shots s ON s.id = d.shot_id JOIN batches b ON b.id = d.batch_id WHERE s.shoot_id IN ${LATELY} ORDER BY s.shoot_id, b.created_at DESC)
+  SELECT DISTINCT s.shoot_id AS shoot, d.ordered_as AS "order", coalesce(d.asked->>'file', 'jpeg') AS file FROM latest l JOIN deliveries d USING (batch_id) JOIN shots s ON s.id = d.shot_id AND s.shoot_id = l.shoot_id`;
 
 /** Paces of this machine, and what a hand takes. */
 async function readPaces(database: DataSource): Promise<(kind: string) => Pace> {
@@ -85,7 +82,7 @@ function workOf(shoot: ShootRow, shots: readonly ShotRow[], queue: readonly Queu
   const size = shoot.megapixels ?? USUAL_MEGAPIXELS;
   const toCome = (wanted.length > 0 ? wanted : [{ order: 'full', file: 'jpeg' }]).map(({ order, file }) => {
     const without = own.filter(({ delivered }) => !delivered.includes(order));
-    const units = without.reduce((sum, each) => sum + (each.frames + OVERHEAD_FRAMES.deliver) * (each.megapixels ?? size), 0) + expected * (perShot + OVERHEAD_FRAMES.deliver) * size;
+    const units = without.reduce((sum, each) => sum + (each.frames + OVERHEAD_FRAMES.deliver) * size, 0) + expected * (perShot + OVERHEAD_FRAMES.deliver) * size;
     return { order, left: leftOf([{ kind: `deliver ${file}`, units }], pace) };
   }).filter(({ left }) => left.seconds > 0);
   // What is before it in the queue has to be made first.
@@ -121,8 +118,7 @@ function batchEnds(queue: readonly QueueRow[], pace: (kind: string) => Pace): Ba
 
 /** What is left of all shoots and batches, and when it will be done, by how fast this machine and this person were lately. */
 export async function readForecast(database: DataSource): Promise<Forecast> {
-  const [shoots, shots, rows, orders, pace] = await Promise.all([database.query(SHOOTS) as Promise<ShootRow[]>, database.query(SHOTS) as Promise<ShotRow[]>, database.query(QUEUE) as Promise<(QueueRow & { megapixels: number })[]>, database.query(ORDERS) as Promise<OrderRow[]>, readPaces(database)]);
-  const queue = rows.map((row): QueueRow => ({ ...row, units: row.units * row.megapixels }));
+  const [shoots, shots, queue, orders, pace] = await Promise.all([database.query(SHOOTS) as Promise<ShootRow[]>, database.query(SHOTS) as Promise<ShotRow[]>, database.query(QUEUE) as Promise<QueueRow[]>, database.query(ORDERS) as Promise<OrderRow[]>, readPaces(database)]);
   const hand = await readHand(database, new Set(shots.filter(({ finished }) => finished).map(({ id }) => id)));
   const now = Date.now();
   const works = shoots.map((shoot) => workOf(shoot, shots, queue, orders, hand, pace, now)).filter((work) => isOpen(work) && (shots.some(({ shoot }) => shoot === work.id) || work.mixing.seconds > 0));

@@ -7,14 +7,21 @@ export type WorkKind = 'gather' | 'sort' | 'propose' | 'preview' | 'upload' | `d
 /** What is worked on takes as long as this many frames more: opening, joining, encoding. */
 export const OVERHEAD_FRAMES = { propose: 2, deliver: 3 } as const;
 
+/** Megapixels of a picture, where no frame tells. */
+export const USUAL_MEGAPIXELS = 24;
+/** Megapixels of frames, in the middle. */
+export const MEGAPIXELS = `percentile_cont(0.5) WITHIN GROUP (ORDER BY (facts->>'width')::float8 * (facts->>'height')::float8 / 1e6)`;
+/** Kind of a delivery `d`, and its amount: frames that are opened and what is written, by their size. */
+export const DELIVERED_KIND = `'deliver ' || coalesce(d.asked->>'file', 'jpeg')`;
+export const DELIVERED_UNITS = `(SELECT (count(*) + ${OVERHEAD_FRAMES.deliver}) * coalesce(${MEGAPIXELS}, ${USUAL_MEGAPIXELS}) FROM frames f WHERE f.shot_id = d.shot_id)`;
+
 /** Kind and amount of a job, by the id of what it is about. Amounts are such that time is about proportional to them. */
 const WORK: Readonly<Record<QueueName, string>> = {
   gather: `SELECT 'gather' AS kind, bytes / 1e6 AS units FROM frames WHERE id = $1`,
   sort: `SELECT 'sort' AS kind, count(*)::float8 AS units FROM frames WHERE shoot_id = $1`,
   propose: `SELECT 'propose' AS kind, count(*)::float8 + ${OVERHEAD_FRAMES.propose} AS units FROM frames WHERE shot_id = $1`,
   preview: `SELECT 'preview' AS kind, 1::float8 AS units`,
-  deliver: `SELECT 'deliver ' || coalesce(asked->>'file', 'jpeg') AS kind, ((SELECT count(*) FROM jsonb_object_keys(document->'frames')) + ${OVERHEAD_FRAMES.deliver}) * (document->>'width')::float8 * (document->>'height')::float8 / 1e6 AS units
-    FROM deliveries WHERE id = $1 AND document IS NOT NULL AND state = 'done'`,
+  deliver: `SELECT ${DELIVERED_KIND} AS kind, ${DELIVERED_UNITS} AS units FROM deliveries d WHERE id = $1 AND state = 'done'`,
   upload: `SELECT 'upload' AS kind, bytes / 1e6 AS units FROM deliveries WHERE id = $1 AND sending = 'sent'`,
 };
 /** Anything quicker had nothing to do: another process did it, or it is not wanted any more. Seconds. */
