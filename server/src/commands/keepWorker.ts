@@ -1,4 +1,5 @@
 import { fork, type ChildProcess } from 'node:child_process';
+import { constants, setPriority } from 'node:os';
 import { fileURLToPath } from 'node:url';
 import type { QueueName } from '../jobs/queues';
 
@@ -28,6 +29,15 @@ function watchPulse(child: ChildProcess, starting: number, onBeat: () => void): 
   return () => clearInterval(timer);
 }
 
+/** What is made in the background gives way to whoever works at the desk. Told at once, so that all threads of the process begin with it. */
+function giveWay({ pid }: ChildProcess): void {
+  try {
+    if (pid !== undefined) setPriority(pid, constants.priority.PRIORITY_BELOW_NORMAL);
+  } catch {
+    // It ended at once, which is seen elsewhere, or this system does not let us.
+  }
+}
+
 /** Keeps one worker process alive: a dead or a stopped one is replaced, its job given back to the queue by its silence. Returns what ends it. */
 export function keepWorker(databaseUrl: string, store: string, queues: readonly QueueName[]): () => Promise<void> {
   let stopping = false;
@@ -36,6 +46,7 @@ export function keepWorker(databaseUrl: string, store: string, queues: readonly 
   const launch = (): void => {
     // The address holds a password: environments are private, command lines are not.
     child = fork(CLI, ['worker', '--store', store, '--only', queues.join(), '--pulse', String(PULSE)], { execArgv: ['--import', import.meta.resolve('tsx')], env: { ...process.env, ZADDLE_DATABASE: databaseUrl }, stdio: ['ignore', 'inherit', 'inherit', 'ipc', 'pipe'] });
+    giveWay(child);
     let beaten = false;
     const stopWatching = watchPulse(child, starting, () => (beaten = true));
     child.on('exit', () => {
