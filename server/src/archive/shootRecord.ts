@@ -66,6 +66,13 @@ function checkHistory({ document, position }: Row, steps: readonly Row[]): void 
   }
 }
 
+/** Columns that places on the disk and names of files are made of: nothing in them leads elsewhere. */
+const PLAIN: readonly { readonly table: string; readonly column: string; readonly is: RegExp }[] = [
+  { table: 'frames', column: 'sha256', is: /^[0-9a-f]{64}$/ },
+  { table: 'frames', column: 'name', is: /^[^\\/\p{Cc}]{1,255}$/u },
+  { table: 'deliveries', column: 'name', is: /^[^\\/\p{Cc}]{1,255}$/u },
+];
+
 /** Holds a record from outside against what one has to be. @throws PlainError naming what is wrong */
 export function checkRecord(record: ShootRecord): void {
   if (record?.format !== 'zaddle-shoot' || typeof record.tables !== 'object' || record.tables === null) throw damaged('it has no list of a shoot');
@@ -83,6 +90,7 @@ export function checkRecord(record: ShootRecord): void {
       for (const owner of OWNERS) if (owner in row && row[owner] !== null && !ids.has(String(row[owner]))) throw damaged(`${table} refers to what does not come along`);
     }
   }
+  for (const { table, column, is } of PLAIN) for (const row of rowsOf(table)) if (typeof row[column] !== 'string' || !is.test(row[column])) throw damaged(`${table} has a ${column} that is none`);
   try {
     for (const { document } of rowsOf('mix_versions')) openMix(document);
     for (const mix of rowsOf('mixes')) checkHistory(mix, rowsOf('mix_steps').filter((step) => step.shot_id === mix.shot_id));

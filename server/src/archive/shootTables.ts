@@ -17,7 +17,6 @@ export const SHOOT_TABLES: readonly ShootTable[] = [
   { table: 'mix_changes', where: OF_SHOTS, id: null },
   { table: 'mix_versions', where: OF_SHOTS, id: 'id' },
   { table: 'reviews', where: OF_SHOTS, id: null },
-  { table: 'hand_moments', where: OF_SHOTS, id: null },
   { table: 'grouping_steps', where: 'shoot_id = $1', id: null },
   { table: 'method_runs', where: 'shoot_id = $1', id: 'id' },
   { table: 'set_runs', where: 'shoot_id = $1', id: 'id' },

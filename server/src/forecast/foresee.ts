@@ -48,7 +48,7 @@ export interface Foreseen extends Stages {
 }
 
 /** Standard errors to either side within which nine of ten cases lie. */
-const NINE_OF_TEN = 1.645;
+export const NINE_OF_TEN = 1.645;
 /** Share of the machine's time that is left when one more like it works, too. */
 const WITH_ANOTHER = 0.55;
 /** A help that saves less is none, seconds. */

@@ -1,5 +1,5 @@
 import type { DataSource } from 'typeorm';
-import { foresee, type Foreseen, type Left, type ShootWork } from './foresee';
+import { foresee, NINE_OF_TEN, type Foreseen, type Left, type ShootWork } from './foresee';
 import { handTime, type HandMoment, type HandTime } from './handTime';
 import { pacesOf, type DoneWork, type Pace } from './pace';
 import { DELIVERED_KIND, DELIVERED_UNITS, MEGAPIXELS, OVERHEAD_FRAMES, USUAL_MEGAPIXELS } from './workTimes';
@@ -25,7 +25,7 @@ export interface Forecast {
 }
 
 interface ShootRow { id: string; name: string; dueAt: Date | null; handSeconds: number | null; waitingMegabytes: number; unsorted: number; megapixels: number | null }
-interface ShotRow { id: string; shoot: string; mixed: boolean; frames: number; finished: boolean; delivered: string[] }
+interface ShotRow { id: string; shoot: string; mixed: boolean; frames: number; finished: boolean; delivered: boolean }
 interface QueueRow { batch: string; paused: boolean; shoot: string; kind: string; units: number; left: number }
 interface OrderRow { shoot: string; order: string; file: string }
 
@@ -39,7 +39,7 @@ const SHOOTS = `
 const SHOTS = `
   SELECT s.id, s.shoot_id AS shoot, s.state = 'mixed' AS mixed, (SELECT count(*) FROM frames f WHERE f.shot_id = s.id)::int AS frames,
     EXISTS (SELECT FROM reviews r JOIN mixes m USING (shot_id) WHERE r.shot_id = s.id AND r.state = 'approved' AND r.revision = m.revision) OR EXISTS (SELECT FROM deliveries d WHERE d.shot_id = s.id AND d.state <> 'stopped') AS finished,
-    (SELECT coalesce(json_agg(DISTINCT d.ordered_as), '[]') FROM deliveries d WHERE d.shot_id = s.id AND d.state <> 'stopped') AS delivered
+    EXISTS (SELECT FROM deliveries d WHERE d.shot_id = s.id AND d.state <> 'stopped') AS delivered
   FROM shots s WHERE NOT s.retired AND s.state <> 'failed' AND s.shoot_id IN ${LATELY}`;
 const QUEUE = `
   SELECT b.id AS batch, b.paused, s.shoot_id AS shoot, ${DELIVERED_KIND} AS kind, 1 - d.progress AS left, ${DELIVERED_UNITS} AS units
@@ -81,7 +81,7 @@ function workOf(shoot: ShootRow, shots: readonly ShotRow[], queue: readonly Queu
   const wanted = orders.filter((each) => each.shoot === shoot.id);
   const size = shoot.megapixels ?? USUAL_MEGAPIXELS;
   const toCome = (wanted.length > 0 ? wanted : [{ order: 'full', file: 'jpeg' }]).map(({ order, file }) => {
-    const without = own.filter(({ delivered }) => !delivered.includes(order));
+    const without = own.filter(({ delivered }) => !delivered);
     const units = without.reduce((sum, each) => sum + (each.frames + OVERHEAD_FRAMES.deliver) * size, 0) + expected * (perShot + OVERHEAD_FRAMES.deliver) * size;
     return { order, left: leftOf([{ kind: `deliver ${file}`, units }], pace) };
   }).filter(({ left }) => left.seconds > 0);
@@ -110,7 +110,7 @@ function batchEnds(queue: readonly QueueRow[], pace: (kind: string) => Pace): Ba
     else {
       before.push(...own.map(({ kind, units, left }) => ({ kind, units: units * left })));
       const { seconds, spread } = leftOf(before, pace);
-      ends.push({ id, ends: seconds, within: 1.645 * seconds * spread });
+      ends.push({ id, ends: seconds, within: NINE_OF_TEN * seconds * spread });
     }
   }
   return ends;

@@ -4,7 +4,7 @@ import { announceIn } from '../data/events';
 import { BatchEntity, DeliveryEntity, type Batch, type Delivery } from '../data/entities';
 import { send } from '../jobs/queues';
 import type { Workshop } from '../jobs/workshop';
-import { dropJobs, MOST_IN_BATCH, orderJobs } from './jobOrder';
+import { dropJobs, orderJobs } from './jobOrder';
 
 /** What is known of a picture when it is ordered. */
 export type Ordered = Pick<Delivery, 'shotId' | 'document' | 'name' | 'order' | 'asked' | 'quality'>;
@@ -32,7 +32,7 @@ export async function addBatch(workshop: Workshop, manager: EntityManager, pictu
   const batch = randomUUID();
   await manager.getRepository(BatchEntity).insert({ id: batch, place: (open.at(-1)?.place ?? 0) + 1, folder, receiver });
   const ids: string[] = [];
-  for (const [place, picture] of pictures.slice(0, MOST_IN_BATCH).entries()) {
+  for (const [place, picture] of pictures.entries()) {
     const id = randomUUID();
     await manager.getRepository(DeliveryEntity).insert({ ...(picture as object), id, batchId: batch, place, state: 'waiting', progress: 0, why: '', bytes: null, attempts: 0 } as never);
     ids.push(id);
