@@ -71,6 +71,21 @@ describe('an outline that is to follow edges', () => {
       expect(Math.max(...distances(snapOutline([day, flash, other], rough), truth))).toBeLessThan(1.3);
     }
   });
+  test('of a pane, the reveal round it and the bar beyond that it takes the pane, whichever of them is brighter on which side', () => {
+    const truth: Point[] = [[200.5, 100.5], [299.5, 100.5], [299.5, 199.5], [200.5, 199.5]];
+    const out = (x: number, y: number): number => Math.max(200.5 - x, x - 299.5, 100.5 - y, y - 199.5);
+    const scenes = ([left, right]: readonly [number, number]): Plane => {
+      const plane = createPlane(W, H);
+      // The reveal, three pixels wide, lies in shadow on one side and in the light on the other; the bar is five wide.
+      for (let y = 0; y < H; y++) for (let x = 0; x < W; x++) plane.data[y * W + x] = out(x, y) < 0 ? -1 : out(x, y) < 3 ? (x < 250 ? left : right) : out(x, y) < 8 ? 0.5 : -1;
+      return plane;
+    };
+    const seeds = seeded(17);
+    for (let k = 0; k < 12; k++) {
+      const rough = nodes(truth.map(([x, y]): Point => [x + 6 * (seeds() - 0.5), y + 6 * (seeds() - 0.5)]));
+      expect(Math.max(...distances(snapOutline([scenes([-2.5, 0.2]), scenes([0.1, -2])], rough), truth))).toBeLessThan(1);
+    }
+  });
   test('a bent one is carried along by what lies nearest', () => {
     const plane = createPlane(W, H);
     for (let y = 0; y < H; y++) for (let x = 0; x < W; x++) plane.data[y * W + x] = 2 * Math.min(1, Math.max(0, 120.5 - Math.hypot(x - 300, y - 200)));

@@ -9,26 +9,20 @@ const STEP = 0.5;
 /** Pixels between places along a segment where it is looked at, and how many of them are enough. */
 const ALONG = 2;
 const ENOUGH = 160;
-/** Share of the strongest edge that a nearer one may have and still be taken: what is off costs. */
-const FAR_COSTS = 0.5;
-/** Steps of log luminance a pixel below which there is no edge, and how much an edge must stand out from what lies beside it. */
-const LEAST_EDGE = 0.02;
-const STANDS_OUT = 1.8;
+/** Stretches of a segment that are bright on one side each: along a window what lies outside changes from bright to dark. */
+const STRETCHES = 6;
+/** Share of the strongest edge's strength from which another beside it counts. */
+const BESIDE = 0.5;
+/** How likely an edge is meant: the usual distance of a rough end from it, shares of the reach, and how much more likely twice as strong a one is, as a power. */
+const ROUGH = 2 / 3;
+const BY_STRENGTH = 3;
+/** How much less likely than the likeliest an edge further inside may be and still be taken, as a natural logarithm. */
+const INSIDE_FIRST = 1;
+/** Steps of log luminance a pixel below which there is no edge, and how much an edge must stand out from the mean of all lines. */
+const LEAST_EDGE = 0.07;
+const STANDS_OUT = 1.2;
 /** Steepness, stops a pixel, beyond which an edge counts no more: one bright spot must not bend a line. */
 const STEEP = 0.6;
-
-/** How a segment lies off its place at its two ends, pixels along its normal, and how much the edge there stands out; all 0 where no edge is found. */
-interface Offsets {
-  readonly start: number;
-  readonly end: number;
-  readonly score: number;
-}
-
-const NOWHERE: Offsets = { start: 0, end: 0, score: 0 };
-
-/** Which side of an edge is brighter: that on the left of a segment's way, or that on its right. */
-type Side = 1 | -1;
-const SIDES: readonly Side[] = [1, -1];
 
 type Vector = readonly [number, number];
 const minus = (a: Point, b: Point): Vector => [a[0] - b[0], a[1] - b[1]];
@@ -43,43 +37,55 @@ interface Part {
   readonly to: Point;
 }
 
-/** How steeply a picture rises towards one side of a segment, at places along it (rows) and offsets from it (columns), stops a pixel. */
+/** How pictures rise to the left of a segment's way, at places along it (rows) and offsets from it (columns), stops a pixel; a picture after the other. */
 interface Steepness {
   readonly rows: number;
   readonly columns: number;
-  readonly values: Float32Array;
+  readonly values: readonly Float32Array[];
 }
 
 /** @param steps offsets to either side */
-function steepness(log: Plane, { from, to }: Part, steps: number, side: Side): Steepness {
+function steepness(logs: readonly Plane[], { from, to }: Part, steps: number): Steepness {
   const [dx, dy] = minus(to, from);
   const [nx, ny] = unitNormal([dx, dy]);
-  const rows = Math.min(ENOUGH, Math.max(4, Math.round(Math.hypot(dx, dy) / ALONG)));
+  const rows = Math.min(ENOUGH, Math.max(STRETCHES, Math.round(Math.hypot(dx, dy) / ALONG)));
   const columns = 2 * steps + 1;
-  const values = new Float32Array(rows * columns);
-  for (let i = 0; i < rows; i++) {
-    // Corners belong to two segments: what lies there says little of either.
-    const t = 0.06 + (0.88 * (i + 0.5)) / rows;
-    for (let k = 0; k < columns; k++) {
-      const off = (k - steps) * STEP;
-      const [x, y] = [from[0] + t * dx + off * nx, from[1] + t * dy + off * ny];
-      const across = bilinear(log, x + nx, y + ny) - bilinear(log, x - nx, y - ny);
-      values[i * columns + k] = Math.min(STEEP, Math.max(0, side * across) / 2);
+  const values = logs.map((log) => {
+    const out = new Float32Array(rows * columns);
+    for (let i = 0; i < rows; i++) {
+      // Corners belong to two segments: what lies there says little of either.
+      const t = 0.06 + (0.88 * (i + 0.5)) / rows;
+      for (let k = 0; k < columns; k++) {
+        const off = (k - steps) * STEP;
+        const [x, y] = [from[0] + t * dx + off * nx, from[1] + t * dy + off * ny];
+        const across = bilinear(log, x + nx, y + ny) - bilinear(log, x - nx, y - ny);
+        out[i * columns + k] = Math.max(-STEEP, Math.min(STEEP, across / 2));
+      }
     }
-  }
+    return out;
+  });
   return { rows, columns, values };
 }
 
-/** The mean steepness along a line that lies off the segment by a at its start and b at its end, in steps. */
+/** How steep pictures are across a line that lies off the segment by a at its start and b at its end, in steps: the mean of its stretches, each with its sign left aside. */
 function along({ rows, columns, values }: Steepness, a: number, b: number): number {
-  let sum = 0;
-  for (let i = 0; i < rows; i++) {
-    const at = a + (b - a) * (0.06 + (0.88 * (i + 0.5)) / rows);
-    const k = Math.min(columns - 2, Math.floor(at));
-    const v = values[i * columns + k];
-    sum += v + (at - k) * (values[i * columns + k + 1] - v);
+  let total = 0;
+  for (const picture of values) {
+    let sum = 0;
+    let stretch = 0;
+    for (let i = 0; i < rows; i++) {
+      const at = a + (b - a) * (0.06 + (0.88 * (i + 0.5)) / rows);
+      const k = Math.min(columns - 2, Math.floor(at));
+      const v = picture[i * columns + k];
+      sum += v + (at - k) * (picture[i * columns + k + 1] - v);
+      const next = Math.floor(((i + 1) * STRETCHES) / rows);
+      if (next === stretch) continue;
+      stretch = next;
+      total += Math.abs(sum);
+      sum = 0;
+    }
   }
-  return sum / rows;
+  return total / (rows * values.length);
 }
 
 /** The peak of a parabola through three values at -1, 0 and 1. */
@@ -88,62 +94,65 @@ const peak = (left: number, middle: number, right: number): number => {
   return bend < 0 ? Math.max(-0.5, Math.min(0.5, (0.5 * (left - right)) / bend)) : 0;
 };
 
-/** Where near a segment the straight edge lies that stands out most: every line between offsets at its two ends is tried. */
-function nearestEdge(table: Steepness): Offsets {
+/** A straight edge beside a segment: how far off it lies at the segment's two ends, pixels to the left of its way, and how steep it is. */
+interface Edge {
+  readonly start: number;
+  readonly end: number;
+  readonly strength: number;
+}
+
+/** The straight edges near a segment that stand out, from its right to its left. */
+function edgesBeside(table: Steepness): Edge[] {
   const { columns } = table;
   const steps = (columns - 1) / 2;
-  let best = { score: 0, edge: 0, a: steps, b: steps };
+  const lines = new Float32Array(columns * columns);
   let sum = 0;
-  const cost = (k: number): number => ((k - steps) / steps) ** 2;
+  for (let a = 0; a < columns; a++) for (let b = 0; b < columns; b++) sum += lines[a * columns + b] = along(table, a, b);
+  const usual = sum / columns ** 2;
+  const peaks: { a: number; b: number; edge: number }[] = [];
   for (let a = 1; a < columns - 1; a++) {
     for (let b = 1; b < columns - 1; b++) {
-      const edge = along(table, a, b);
-      sum += edge;
-      const score = edge * (1 - (FAR_COSTS * (cost(a) + cost(b))) / 2);
-      if (score > best.score) best = { score, edge, a, b };
+      const i = a * columns + b;
+      const edge = lines[i];
+      if (edge < LEAST_EDGE || edge < STANDS_OUT * usual) continue;
+      let most = true;
+      for (let da = -1; da <= 1 && most; da++) for (let db = -1; db <= 1; db++) if (lines[i + da * columns + db] > edge) most = false;
+      if (most) peaks.push({ a, b, edge });
     }
   }
-  const usual = sum / (columns - 2) ** 2;
-  if (best.edge < LEAST_EDGE || best.edge < STANDS_OUT * usual) return NOWHERE;
-  const at = (a: number, b: number): number => along(table, Math.max(0, Math.min(columns - 1, a)), Math.max(0, Math.min(columns - 1, b)));
-  // What is off costs when edges are chosen, not where the chosen one lies.
-  for (let climbed = true; climbed; ) {
-    climbed = false;
-    for (const [da, db] of [[1, 0], [-1, 0], [0, 1], [0, -1], [1, 1], [-1, -1], [1, -1], [-1, 1]]) {
-      const edge = at(best.a + da, best.b + db);
-      if (edge <= best.edge || Math.min(best.a + da, best.b + db) < 1 || Math.max(best.a + da, best.b + db) > columns - 2) continue;
-      best = { ...best, edge, a: best.a + da, b: best.b + db };
-      climbed = true;
-    }
-  }
-  const [a, b] = [best.a + peak(at(best.a - 1, best.b), best.edge, at(best.a + 1, best.b)), best.b + peak(at(best.a, best.b - 1), best.edge, at(best.a, best.b + 1))];
-  return { start: (a - steps) * STEP, end: (b - steps) * STEP, score: best.score };
+  const strongest = Math.max(...peaks.map((p) => p.edge));
+  return peaks.filter((p) => p.edge > BESIDE * strongest).map(({ a, b, edge }) => {
+    const i = a * columns + b;
+    return { start: (a + peak(lines[i - columns], edge, lines[i + columns]) - steps) * STEP, end: (b + peak(lines[i - 1], edge, lines[i + 1]) - steps) * STEP, strength: edge };
+  }).sort((p, q) => p.start + p.end - q.start - q.end);
 }
 
 const at = (p: readonly Point[], t: number): Point => [0, 1].map((c) => (1 - t) ** 3 * p[0][c] + 3 * t * (1 - t) ** 2 * p[1][c] + 3 * t * t * (1 - t) * p[2][c] + t ** 3 * p[3][c]) as unknown as Point;
 
-/** What one picture says of all parts of an outline, whose edges are bright on one side: that of its inside, or that of its outside. */
-function oneSided(log: Plane, parts: readonly Part[], steps: number): { weight: number; tables: readonly Steepness[] } {
-  const lengths = parts.map(({ from, to }) => Math.hypot(...minus(to, from)));
-  const [inside, outside] = SIDES.map((side) => {
-    const tables = parts.map((part) => steepness(log, part, steps, side));
-    return { tables, weight: tables.reduce((sum, table, k) => sum + nearestEdge(table).score * lengths[k], 0) };
-  });
-  return inside.weight >= outside.weight ? inside : outside;
-}
+/** Twice the area that parts go round, positive where it lies on the left of their way. */
+const turn = (parts: readonly Part[]): number => parts.reduce((sum, { from, to }) => sum + from[0] * to[1] - from[1] * to[0], 0);
 
 /**
- * Each part moved onto its edge, as its two ends. In every picture the edges of one outline are bright on one side; what all of
- * them say is added, by how much each says. So does a pane count that is clipped by day and dark by flash; a shadow, which lies
- * elsewhere in each, does not.
+ * The edge that was meant: of those that are about as likely as the likeliest, the innermost. Panes and pictures are seldom
+ * bounded by one edge: a reveal, a bar and what lies behind the bar follow a few pixels further out, just as strong; what is
+ * drawn round is the thing inside.
+ * @param inner 1 where the inside lies to the left of the way, else -1
  */
+function meantEdge(edges: readonly Edge[], reach: number, inner: 1 | -1): Edge | null {
+  const strongest = Math.max(...edges.map(({ strength }) => strength));
+  const unlikely = ({ start, end, strength }: Edge): number => (start ** 2 + end ** 2) / (2 * (ROUGH * reach) ** 2) - BY_STRENGTH * Math.log(strength / strongest);
+  const least = Math.min(...edges.map(unlikely));
+  const meant = edges.filter((edge) => unlikely(edge) <= least + INSIDE_FIRST);
+  return (inner > 0 ? meant.at(-1) : meant[0]) ?? null;
+}
+
+/** Each part moved onto its edge, as its two ends. What all pictures say of an edge is added: so does a pane count that is clipped by day and dark by flash; a shadow, which lies elsewhere in each, does not. */
 function movedParts(logs: readonly Plane[], parts: readonly Part[]): (readonly [Point, Point])[] {
   const steps = Math.ceil((REACH * Math.max(logs[0].width, logs[0].height)) / STEP);
-  const all = logs.map((log) => oneSided(log, parts, steps));
-  const most = Math.max(...all.map(({ weight }) => weight));
-  return parts.map(({ from, to }, k) => {
-    const sum = all[0].tables[k].values.map((_, i) => all.reduce((total, { tables, weight }) => total + (most > 0 ? weight / most : 1) * tables[k].values[i], 0));
-    const { start, end } = nearestEdge({ ...all[0].tables[k], values: sum });
+  const inner = turn(parts) > 0 ? 1 : -1;
+  return parts.map((part) => {
+    const { from, to } = part;
+    const { start, end } = meantEdge(edgesBeside(steepness(logs, part, steps)), steps * STEP, inner) ?? { start: 0, end: 0 };
     const [nx, ny] = unitNormal(minus(to, from));
     return [[from[0] + start * nx, from[1] + start * ny], [to[0] + end * nx, to[1] + end * ny]];
   });
@@ -167,9 +176,9 @@ function carriedCurve(p: Curve, chords: readonly Part[], moved: readonly (readon
 }
 
 /**
- * A closed outline that was drawn roughly, moved onto the edges that it was meant for: each straight segment onto the straight
- * edge near it that stands out most, over all lines within reach (after Duda and Hart, 1972, between the two ends), all of them
- * bright on the same side in each picture, corners to where those lines meet; bent ones chord by chord. Where no edge stands out, it stays as it was drawn.
+ * A closed outline that was drawn roughly, moved onto the edges that it was meant for: each straight segment onto a straight
+ * edge near it, over all lines within reach (after Duda and Hart, 1972, between the two ends), the innermost of those that
+ * stand out about as much, corners to where those lines meet; bent ones chord by chord. Where no edge stands out, it stays as it was drawn.
  * @param logs log2 luminance of what it is to follow: pictures of the same place in different light. @param ring its nodes, pixels of those planes
  */
 export function snapOutline(logs: readonly Plane[], ring: readonly OutlineNode[]): OutlineNode[] {
