@@ -2,6 +2,7 @@ import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { expect, test, type Page } from '@playwright/test';
 import sharp from 'sharp';
+import { screenPixels } from '../canvas';
 import { address, shootOf } from '../shoot';
 
 /* Orders of one's own: what a client gets, under which names. */
@@ -49,6 +50,40 @@ test('an order is copied from one that ships, changed, kept, and pictures are de
   const { format, width, height, exif } = await sharp(await file.body()).metadata();
   expect([format, width, height]).toEqual(['webp', 900, 600]);
   expect(exif!.toString('latin1')).toContain('C. Reed');
+});
+
+test('a picture is seen at the desk in the crop and at the size of an order, a pixel of the screen for each that is delivered', async ({ page }) => {
+  const picture = async (): Promise<{ width: number; height: number }> => {
+    await expect(page.getByTestId('stage')).toHaveAttribute('data-settled', 'true');
+    return screenPixels(page);
+  };
+  await page.goto(address(`/shots/${shot}`));
+  const whole = await picture();
+  await page.getByRole('button', { name: 'Delivered', exact: true }).click();
+  await page.getByRole('menuitem', { name: 'Quay lettings' }).click();
+  await expect(page.getByText('As “Quay lettings” delivers it: 900 × 600')).toBeVisible();
+  const seen = await picture();
+  // The stage is smaller than that: it shows as much of it as fits.
+  expect(Number(await page.getByTestId('stage').getAttribute('data-scale'))).toBeCloseTo(900 / 1500, 3);
+  expect(seen.width).toBeLessThanOrEqual(900);
+  await page.getByRole('button', { name: 'Whole', exact: true }).click();
+  const fitted = await picture();
+  expect(fitted.width / fitted.height).toBeCloseTo(1.5, 1);
+  // By key through the orders that are chosen, and back.
+  await page.getByRole('button', { name: 'Quay lettings', exact: true }).click();
+  await page.getByRole('menuitem', { name: 'As it stands' }).click();
+  expect(await picture()).toEqual(whole);
+  await page.getByRole('button', { name: /^Orders: / }).click();
+  await page.getByRole('checkbox', { name: /^Listing: / }).click();
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('Shift+E');
+  await page.keyboard.press('Shift+E');
+  await expect(page.getByText(/As “Listing” delivers it: 133\d × 1000, full size/)).toBeVisible();
+  await page.getByRole('button', { name: 'Whole', exact: true }).click();
+  const listed = await picture();
+  expect(listed.width / listed.height).toBeCloseTo(4 / 3, 1);
+  await page.keyboard.press('Shift+E');
+  expect(await picture()).toEqual(whole);
 });
 
 test('an order is saved as a file, taken from it elsewhere, thrown away; a file that is none is refused in words', async ({ page }) => {

@@ -4,8 +4,9 @@ import { IDENTITY } from '@zaddle/core/geometry/homography';
 import { NO_LENS } from '@zaddle/core/geometry/lens';
 import type { Pixels } from '@zaddle/core/image/plane';
 import { asShot } from '@zaddle/core/mix/frameMix';
+import { inOrder } from '@zaddle/core/mix/orderMix';
 import type { Mix, Order } from '@zaddle/document';
-import { imageOfOrder, inOrder, ORDERS, type MadeFile } from '../src/picture/orders';
+import { imageOfOrder, ORDERS, type MadeFile } from '../src/picture/orders';
 import { closeRenderPool } from '../src/picture/renderPool';
 
 afterAll(closeRenderPool);

@@ -1,6 +1,7 @@
 import { rm } from 'node:fs/promises';
 import { readyBytes, readyMix } from '@zaddle/core/graph/readyMix';
 import type { Pixels } from '@zaddle/core/image/plane';
+import { inOrder } from '@zaddle/core/mix/orderMix';
 import { openMix, type MixDocument } from '@zaddle/document';
 import { In } from 'typeorm';
 import { announce, announceIn } from '../data/events';
@@ -11,7 +12,7 @@ import { putIntoFolder } from '../outbox/deliveredFolder';
 import { openable } from '../picture/openFrame';
 import { changedLines } from '../picture/changedLines';
 import { newTools } from '../picture/kernels';
-import { fileKind, fileOfOrder, inOrder, ORDERS } from '../picture/orders';
+import { fileKind, fileOfOrder, ORDERS } from '../picture/orders';
 import { withRendering } from '../picture/rendering';
 import { framesToRender } from '../picture/renderPicture';
 import { PlainError } from '../picture/limits';

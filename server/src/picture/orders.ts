@@ -1,7 +1,7 @@
 import sharp from 'sharp';
 import { USUAL_SHARPENING } from '@zaddle/core/finish/sharpen';
 import type { Pixels } from '@zaddle/core/image/plane';
-import { cropOf, frameMix, framingOf, keptCrop } from '@zaddle/core/mix/frameMix';
+import { orderSize } from '@zaddle/core/mix/orderMix';
 import { ORDER_EXTENSIONS, SHIPPED_ORDERS, type Mix, type NamingOrder, type Order, type OrderFile, type Sharpening } from '@zaddle/document';
 import { encodeLayers } from './encodeLayers';
 import { encodeImage, type DeliveryMeta, type EightBitFile } from './encodePicture';
@@ -39,34 +39,13 @@ const STEP = 5;
 const SMALLER = 0.75;
 const FOR_SIZE: Sharpening = { ...USUAL_SHARPENING, amount: 0.4, radius: 0.6 };
 
-/** A mix as an order shows it: cropped to its ratio, about the middle that it has, as large as fits. */
-export function inOrder<M extends Mix>(mix: M, { ratio }: Order): M {
-  if (ratio === null) return mix;
-  const framing = framingOf(mix);
-  const wished = mix.height > mix.width ? 1 / ratio : ratio;
-  if (!framing.crop) return { ...mix, ...frameMix(mix, { ...framing, ratio: wished }) };
-  // Within what a person has cropped nothing is shown again that was cut off.
-  const { x, y, width, height } = cropOf(mix, framing);
-  const size = width / height > wished ? { width: height * wished, height } : { width, height: width / wished };
-  return { ...mix, ...frameMix(mix, { ...framing, ratio: wished, crop: keptCrop(mix, framing, { x, y, ...size }) }) };
-}
-
-/** How much smaller than it is a picture is delivered. */
-function scaleOf({ width, height }: Pixels, { longerSide, megapixels }: Order): number {
-  return Math.min(1, longerSide === null ? 1 : longerSide / Math.max(width, height), megapixels === null ? 1 : Math.sqrt((megapixels * 1e6) / (width * height)));
-}
-
 /** A finished picture at an order's size; not enlarged. @param sharpened it is to be sharp: once more at a smaller size */
 async function atSize(pixels: Pixels, order: Order, sharpened: boolean): Promise<Pixels> {
-  const k = scaleOf(pixels, order);
-  if (k === 1) return pixels;
-  const isTall = pixels.height > pixels.width;
-  const longer = order.longerSide !== null && k === order.longerSide / Math.max(pixels.width, pixels.height) ? order.longerSide : Math.floor(Math.max(pixels.width, pixels.height) * k);
-  const other = Math.max(1, order.ratio === null ? Math.round((Math.min(pixels.width, pixels.height) * longer) / Math.max(pixels.width, pixels.height)) : Math.round(longer / Math.max(order.ratio, 1 / order.ratio)));
-  const [width, height] = isTall ? [other, longer] : [longer, other];
+  const { width, height, scale } = orderSize(pixels, order);
+  if (scale === 1) return pixels;
   const data = await sharp(pixels.data as Uint8Array, { raw: { width: pixels.width, height: pixels.height, channels: 3 } }).resize(width, height, { fit: 'fill', kernel: 'lanczos3' }).raw().toBuffer();
   const smaller = { width, height, data: new Uint8Array(data) };
-  return sharpened && k < SMALLER ? sharpenPicture(smaller, FOR_SIZE, 1) : smaller;
+  return sharpened && scale < SMALLER ? sharpenPicture(smaller, FOR_SIZE, 1) : smaller;
 }
 
 /** A file that was made, and the size of its picture. */

@@ -33,6 +33,7 @@ import { Stage, type StageQuestions } from './Stage';
 import { Strips } from './Strips';
 import { suspectPlaces } from './suspectPlaces';
 import { useDeskKeys } from './useDeskKeys';
+import { useOrderSeen } from './useOrderSeen';
 import { usePassActions } from './usePassActions';
 import { useNeighbours, useNextShot } from './useNextShot';
 import { Versions } from './Versions';
@@ -102,7 +103,8 @@ function OpenDesk({ shot, frames, dust, review, edits }: Pick<ShotDetail, 'shot'
   /** What the stage shows: while framing, or on request, what lies beyond the crop, too. It holds still in the middle of a drag. */
   const isWide = panel === 'framing' || beyond;
   const box = useMemo(() => (isWide ? seenBox(view.document, framingNow(view.document, frames)) : null), [isWide, view.document, frames]);
-  const shown = useMemo(() => (box ? { ...mix, ...uncropped(mix, framingNow(mix, frames), box) } : mix), [mix, box, frames]);
+  const wide = useMemo(() => (box ? { ...mix, ...uncropped(mix, framingNow(mix, frames), box) } : null), [mix, box, frames]);
+  const { shown, toNext: toNextOrder, ...order } = useOrderSeen(mix, choice);
   const questions = useRef<StageQuestions | null>(null);
   const cast: StageQuestions['cast'] = useCallback((id, tell) => (questions.current ? questions.current.cast(id, tell) : tell(null)), []);
   const grain: StageQuestions['grain'] = useCallback((tell) => (questions.current ? questions.current.grain(tell) : tell(null)), []);
@@ -166,7 +168,7 @@ function OpenDesk({ shot, frames, dust, review, edits }: Pick<ShotDetail, 'shot'
     dispatch(panelOpened('pass'));
     dispatch(spotSearched(places[now < 0 ? (by > 0 ? 0 : places.length - 1) : (now + by + places.length) % places.length]));
   };
-  useDeskKeys({ passes: mix.passes, actions, onPlace: toPlace, onChange: change, onStep: step, onZoom: (kind) => setZoom((z) => ({ kind, count: z.count + 1 })), onShot: toShot });
+  useDeskKeys({ passes: mix.passes, actions, onPlace: toPlace, onChange: change, onStep: step, onZoom: (kind) => setZoom((z) => ({ kind, count: z.count + 1 })), onOrder: toNextOrder, onShot: toShot });
 
   const area = useRef('');
   /** Paints on the selected pass as it stands, with an area of one name from the beginning of a drag to its end. */
@@ -196,7 +198,7 @@ function OpenDesk({ shot, frames, dust, review, edits }: Pick<ShotDetail, 'shot'
         </Group>
       </div>
       <Readings readings={[...following(shot.readings, measured, plumb), ...invented]} frames={frames} undecided={suspectPlaces(shot.readings, view.document, shot.stays).length} onPlace={() => toPlace(1)} dust={specks.length} onDust={() => dispatch(dustAsked(specks))} />
-      <Stage questions={questions} next={next} shot={shot.id} shoot={shot.shootId} mix={shown} cropped={mix} standing={view.document} settled={draft === null} saved={draft === null && view.saving === 'saved'} target={pass} onStroke={onStroke} onDraw={onDraw} zoomRequest={zoom} onAct={act} onCancel={() => { setDraft(null); area.current = ''; }} onUndo={() => add({ kind: 'undo' })} mixNow={mixNow} onChange={change} onTones={setTones} onFaces={setFaces} onSketches={setSketches} onReadings={setMeasured} frames={frames} />
+      <Stage questions={questions} next={next} shot={shot.id} shoot={shot.shootId} mix={wide ?? shown} cropped={wide ? mix : shown} order={order} standing={view.document} settled={draft === null} saved={draft === null && view.saving === 'saved'} target={pass} onStroke={onStroke} onDraw={onDraw} zoomRequest={zoom} onAct={act} onCancel={() => { setDraft(null); area.current = ''; }} onUndo={() => add({ kind: 'undo' })} mixNow={mixNow} onChange={change} onTones={setTones} onFaces={setFaces} onSketches={setSketches} onReadings={setMeasured} frames={frames} />
       {panel === 'lineUp'
         ? <LineUpPanel shot={shot} mix={mix} frames={frames} pass={pass} onAct={act} onReference={(frame) => add({ kind: 'reference', frame })} />
         : panel === 'framing'

@@ -29,6 +29,7 @@ import { SpotSearch } from './SpotSearch';
 import { SpotShape } from './SpotShape';
 import { toPlace, toStage } from './stagePlaces';
 import { Starts } from './Starts';
+import { sizeTold } from './SizeMenu';
 import { StageFoot } from './StageFoot';
 import { useCompared } from './useCompared';
 import type { Reading } from '@zaddle/core/read/readings';
@@ -38,6 +39,7 @@ import { SharesMap } from './SharesMap';
 import { picks, usePicking } from './usePicking';
 import { useSpotPointer } from './useSpotPointer';
 import { useArrows, useOwnWheel, usePinch, useSpace } from './useHandling';
+import type { OrderSeen } from './useOrderSeen';
 import { useRestingView, useViewport, type Viewport } from './useViewport';
 
 /** What panels ask the stage's engine. */
@@ -81,6 +83,8 @@ interface StageProps {
   readonly frames: readonly Frame[];
   /** What is likely to be opened after this shot, to be read ahead once this picture is there. */
   readonly next: { readonly shot: string; readonly frames: readonly string[] } | null;
+  /** The order whose crop and size it is seen in. */
+  readonly order: OrderSeen;
   readonly zoomRequest: { readonly kind: 'whole' | 'one'; readonly count: number };
 }
 
@@ -104,13 +108,13 @@ function layOut(canvas: HTMLCanvasElement, { view, left, top }: Drawn, now: View
 }
 
 /** The picture: drawn by the engine's worker, moved and zoomed here, painted on with the pointer. */
-export function Stage({ questions, cropped, shot, shoot, mix, standing, settled, saved, target, frames, onStroke, onDraw, onAct, onCancel, onUndo, mixNow, onChange, onTones, onFaces, onSketches, onReadings, next, zoomRequest }: StageProps) {
+export function Stage({ questions, cropped, shot, shoot, mix, standing, settled, saved, target, frames, order, onStroke, onDraw, onAct, onCancel, onUndo, mixNow, onChange, onTones, onFaces, onSketches, onReadings, next, zoomRequest }: StageProps) {
   const stage = useRef<HTMLDivElement>(null);
   const [canvas, setCanvas] = useState<HTMLCanvasElement | null>(null);
   const [beside, setBeside] = useState<HTMLCanvasElement | null>(null);
   const [client, setClient] = useState<ClientPicture | null>(null);
   const { panel, corners, part, snap, screen, tool, look, band, ends, solo, radius, softness, strength, compare, telling, mapped, marking, starting, spot } = useAppSelector((s) => s.desk);
-  const { view, size, zoomAt, pan, lookAt, whole } = useViewport(stage, mix.width, mix.height, panel === 'framing');
+  const { view, size, zoomAt, pan, lookAt, atScale, whole } = useViewport(stage, mix.width, mix.height, panel === 'framing');
   const viewNow = useRef(view);
   viewNow.current = view;
   const canvases = useRef<readonly (HTMLCanvasElement | null)[]>([]);
@@ -216,6 +220,16 @@ export function Stage({ questions, cropped, shot, shoot, mix, standing, settled,
     // Only a new request moves the picture.
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [zoomRequest]);
+
+  // One pixel of the screen for each that is delivered.
+  const seenIn = useRef<string | null>(null);
+  useEffect(() => {
+    const id = order.option?.id ?? null;
+    if (size.width === 0 || seenIn.current === id) return;
+    seenIn.current = id;
+    if (order.scale === null) whole();
+    else atScale(order.scale, view);
+  }, [order, size, view, whole, atScale]);
 
   const local = (event: PointerEvent | WheelEvent): Point => {
     const box = stage.current!.getBoundingClientRect();
@@ -357,11 +371,12 @@ export function Stage({ questions, cropped, shot, shoot, mix, standing, settled,
       {!paints && !check && look === 'without' && target && <div className="hint">Without “{target.name}”</div>}
       {target && (look === 'coloured' || look === 'mask') && <div className={`hint ${paints ? 'below' : ''}`}>{target.on ? `Mask of “${target.name}”: ${look === 'mask' ? 'white where it counts' : 'in colour where it counts'}` : `“${target.name}” is muted: its mask is not shown`}</div>}
       {look === 'edges' && <div className="hint">Where sharpening takes effect: white whole, black not at all</div>}
+      {!paints && !check && order.option && look === 'after' && <div className="hint">{sizeTold(order.option, mix)}</div>}
       {!paints && solo && look !== 'before' && <div className="hint">One pass by itself</div>}
       {paints && (tool === 'more' || tool === 'less') && pointer && (
         <div className={`brush-ring ${tool}`} style={{ left: pointer[0], top: pointer[1], width: ring, height: ring }}><div className="soft-ring" style={{ width: ring * (1 - softness), height: ring * (1 - softness) }} /><span className="told">{percent(strength)}</span></div>
       )}
-      <StageFoot view={view} onWhole={whole} onOne={() => zoomAt(1, size.width / 2, size.height / 2, view)} hasTarget={target !== null} working={state.ticket > 0 && !(state.final && state.ticket === state.asked)} />
+      <StageFoot view={view} order={order} onWhole={whole} onOne={() => zoomAt(1, size.width / 2, size.height / 2, view)} hasTarget={target !== null} working={state.ticket > 0 && !(state.final && state.ticket === state.asked)} />
     </div>
   );
 }

@@ -1,9 +1,12 @@
 import { beyondToggled, comparedWith, lookChosen, mapToggled, markingToggled, nextMaskLook, panelOpened, startsToggled, tellingToggled } from '../store/deskSlice';
 import { useAppDispatch, useAppSelector } from '../store/store';
+import { SizeMenu } from './SizeMenu';
+import type { OrderSeen } from './useOrderSeen';
 import type { Viewport } from './useViewport';
 
 interface FootProps {
   readonly view: Viewport;
+  readonly order: OrderSeen;
   readonly onWhole: () => void;
   readonly onOne: () => void;
   /** A pass is selected. */
@@ -13,13 +16,14 @@ interface FootProps {
 }
 
 /** How large the picture is, and what is shown of it. */
-export function StageFoot({ view, onWhole, onOne, hasTarget, working }: FootProps) {
+export function StageFoot({ view, order, onWhole, onOne, hasTarget, working }: FootProps) {
   const dispatch = useAppDispatch();
   const { look, compare, telling, mapped, marking, starting, beyond, panel } = useAppSelector((s) => s.desk);
   return (
     <div className="foot" onPointerDown={(e) => e.stopPropagation()}>
       <button onClick={onWhole} aria-pressed={view.whole}>Whole</button>
       <button onClick={onOne} aria-pressed={Math.abs(view.scale - 1) < 1e-6}>1:1</button>
+      <SizeMenu all={order.all} seen={order.option} />
       <span>{Math.round(view.scale * 100)} %</span>
       <button onClick={() => dispatch(startsToggled())} aria-pressed={starting} title="Ways to begin with this shot, side by side (j)">Begin with</button>
       <button onClick={() => dispatch(panelOpened(panel === 'methods' ? 'pass' : 'methods'))} aria-pressed={panel === 'methods'} title="Kept decisions for this shot, and for others (Shift + m)">Methods</button>

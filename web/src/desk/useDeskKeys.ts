@@ -13,6 +13,8 @@ interface DeskKeys {
   readonly onChange: (id: string, changes: PassChanges, done: boolean) => void;
   readonly onStep: (direction: 'undo' | 'redo') => void;
   readonly onZoom: (kind: 'whole' | 'one') => void;
+  /** The picture as the next of the chosen orders delivers it. */
+  readonly onOrder: () => void;
   /** To the shot after this one, or before it. */
   readonly onShot: (by: 1 | -1) => void;
   /** To the next place that nobody has decided about, or the one before. */
@@ -40,7 +42,7 @@ function useTapOrHold(key: string, toggle: (() => void) | null): void {
 }
 
 /** Keyboard of the desk; listed for people in `frame/shortcuts.ts`. */
-export function useDeskKeys({ passes, actions, onChange, onStep, onZoom, onShot, onPlace }: DeskKeys): void {
+export function useDeskKeys({ passes, actions, onChange, onStep, onZoom, onOrder, onShot, onPlace }: DeskKeys): void {
   const dispatch = useAppDispatch();
   const { selected, softness, panel, look, tool, compare, spot } = useAppSelector((s) => s.desk);
   const pass = passes.find((p) => p.id === selected);
@@ -102,6 +104,7 @@ export function useDeskKeys({ passes, actions, onChange, onStep, onZoom, onShot,
   useDeskKey('shift+w', () => dispatch(beyondToggled()));
   useDeskKey('w', () => onZoom('whole'));
   useDeskKey('e', () => onZoom('one'));
+  useDeskKey('shift+e', () => onOrder());
   useDeskKey('ctrl+z,meta+z', (event) => { event.preventDefault(); onStep('undo'); });
   useDeskKey('ctrl+shift+z,meta+shift+z', (event) => { event.preventDefault(); onStep('redo'); });
 }

@@ -65,8 +65,13 @@ export function useViewport(stage: RefObject<HTMLElement | null>, width: number,
   const pan = useCallback((dx: number, dy: number, from: Viewport) => setView({ ...from, x: from.x + dx, y: from.y + dy, whole: false }), []);
   /** Brings an output pixel to the middle, at 1:1. */
   const lookAt = useCallback((x: number, y: number) => setView({ scale: 1, x: size.width / 2 - x, y: size.height / 2 - y, whole: false }), [size]);
+  /** A scale, whatever fits: about what lies in the middle now, or the picture in the middle where all of it is seen. */
+  const atScale = useCallback((scale: number, from: Viewport) => {
+    const along = (length: number, picture: number, offset: number): number => (picture * scale <= length ? Math.round((length - picture * scale) / 2) : length / 2 - ((length / 2 - offset) * scale) / from.scale);
+    setView({ scale, x: along(size.width, width, from.x), y: along(size.height, height, from.y), whole: false });
+  }, [size, width, height]);
   const whole = useCallback(() => setView((v) => ({ ...v, whole: true })), []);
-  return { view: shown, size, zoomAt, pan, lookAt, whole };
+  return { view: shown, size, zoomAt, pan, lookAt, atScale, whole };
 }
 
 /** Milliseconds of rest after which a moved view is drawn, and after which one that keeps moving is, too. */

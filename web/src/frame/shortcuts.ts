@@ -80,6 +80,7 @@ export const SHORTCUTS = {
     { keys: 'Shift + w', what: 'What the crop cuts off, dimmed' },
     { keys: 'Space + drag, middle button, arrows', what: 'Move the picture, whatever the tool; wheel and pinch zoom where the pointer is' },
     { keys: 'w and e', what: 'Whole picture, and 1:1' },
+    { keys: 'Shift + e', what: 'In the crop and at the size of each chosen order, then as it stands' },
     { keys: 'Ctrl + Z, Ctrl + Shift + Z', what: 'Undo and redo' },
   ],
 } as const;
