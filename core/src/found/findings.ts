@@ -15,6 +15,9 @@ import type { Found, FoundEdge } from './found';
 const LIGHTS = 0.03;
 /** Guide rows beyond what was found that its edge may reach. */
 const EDGE_REACH = 8;
+/** Guide pixels on either side of an edge where what was found is not trusted, and about it that tell what either side looks like. */
+const BAND = 2;
+const AROUND = 6;
 
 /** log2 luminance as the kernel computes it. */
 export const logLuminance = (light: Light): Plane => mapPlane(luminance(light), (v) => Math.log2(Math.max(1 / 4096, v)));
@@ -56,12 +59,16 @@ export class Findings implements Found {
   atWindow(what: AtWindow, edge: FrameId): FoundEdge {
     const key = `${what} ${edge}`;
     let found = this.edges.get(key);
-    if (!found) this.edges.set(key, (found = this.edgeOf(what === 'glass' ? this.pane() : this.panes().before, edge)));
+    if (!found) {
+      const { plane, before } = this.panes();
+      // What stands before a pane mostly goes on beyond it; there nothing is told of it.
+      this.edges.set(key, (found = what === 'glass' ? this.edgeOf(plane, edge, null) : this.edgeOf(before, edge, mapPlane(plane, (v, i) => Math.max(v, before.data[i])))));
+    }
     return found;
   }
 
-  private edgeOf(found: Plane, edge: FrameId): FoundEdge {
-    const { a, b } = matteEdges(logLuminance(this.guides.frames.get(edge)!.light), found);
+  private edgeOf(found: Plane, edge: FrameId, tells: Plane | null): FoundEdge {
+    const { a, b } = matteEdges(logLuminance(this.guides.frames.get(edge)!.light), found, BAND, AROUND, tells);
     let top = found.height;
     let bottom = -1;
     for (let i = 0; i < found.data.length; i++) {

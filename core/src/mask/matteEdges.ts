@@ -5,10 +5,11 @@ import { createPlane, mapPlane, type Plane } from '../image/plane';
 /** Variance of the guidance, its units squared, that is noise. */
 const EPSILON = 0.02;
 
-/** Weight 1 where a 0/1 mask is the same all about, next to nothing near its edges. */
-function trusted(mask: Plane, band: number): Plane {
-  const around = boxBlur(mask, band);
-  return mapPlane(around, (v) => (v < 1e-4 || v > 1 - 1e-4 ? 1 : 1e-4));
+/** Weight 1 where a 0/1 mask is the same all about, next to nothing near its edges, and next to that where it tells nothing. */
+function trusted(mask: Plane, band: number, tells: Plane | null): Plane {
+  if (!tells) return mapPlane(boxBlur(mask, band), (v) => (v < 1e-4 || v > 1 - 1e-4 ? 1 : 1e-4));
+  const share = boxBlur(tells, band).data;
+  return mapPlane(boxBlur(mapPlane(mask, (v, i) => v * tells.data[i]), band), (v, i) => (tells.data[i] === 0 ? 1e-7 : v < 1e-4 * share[i] || v > (1 - 1e-4) * share[i] ? 1 : 1e-4));
 }
 
 /**
@@ -17,10 +18,11 @@ function trusted(mask: Plane, band: number): Plane {
  * weights as in closed-form matting with a trimap, Levin, Lischinski, Weiss, PAMI 2008).
  * @param guidance log luminance of the frame that separates the two best; @param mask 0 or 1. Planes of one size.
  * @param band pixels on either side of the mask's edge where it is not trusted. @param radius of the neighbourhood that tells what inside and outside look like there.
+ * @param tells 1 where the mask tells anything, 0 elsewhere: there it is neither inside nor outside. null: everywhere
  * @returns coefficients over the guidance, for any scale; the result is to be clamped to 0..1.
  */
-export function matteEdges(guidance: Plane, mask: Plane, band = 2, radius = 6): GuidedCoefficients {
-  const weight = trusted(mask, band);
+export function matteEdges(guidance: Plane, mask: Plane, band = 2, radius = 6, tells: Plane | null = null): GuidedCoefficients {
+  const weight = trusted(mask, band, tells);
   const mean = boxBlur(weight, radius).data;
   const weighted = (value: (i: number) => number): Float32Array => {
     const blurred = boxBlur(mapPlane(weight, (w, i) => w * value(i)), radius).data;
