@@ -68,6 +68,16 @@ function linesAcross(quad: PaneQuad, logs: readonly Plane[], turned: boolean): n
   return lines;
 }
 
+/** A part of a window, shares across or down it. */
+type Interval = readonly [number, number];
+
+/** Panes between lines, the bars between them, and where paint at either side was told to end. */
+interface Told {
+  readonly panes: readonly Interval[];
+  readonly bars: readonly Interval[];
+  readonly painted: readonly [number | null, number | null];
+}
+
 /** What intervals of a window look like. */
 interface Looks {
   /** How much like outside. */
@@ -106,28 +116,35 @@ function looksOf(outside: Looks['outside'], tonesIn: (from: number, to: number) 
  * Panes between bars: a bar is narrow, between two lines, and looks less like outside than what lies on either side of it, since
  * lines in a view part nothing.
  * @param unsure whether no flash tells: then sides lie further in also where a frame or a reveal looks as much like outside, and bars are told by their paint
+ * @param beside what was told of panes beside these
  */
-function panesBetween(lines: readonly number[], length: number, { outside: looks, isPainted, standsApart }: Looks, unsure: boolean): [number, number][] {
+function panesBetween(lines: readonly number[], length: number, { outside: looks, isPainted, standsApart }: Looks, unsure: boolean, beside: readonly Told[] = []): Told {
   const margin = AROUND / length;
   const nearest = (to: number): number => lines.filter((at) => Math.abs(at - to) < margin).sort((a, b) => Math.abs(a - to) - Math.abs(b - to))[0] ?? to;
   const frameAt = (from: number, to: number, beyond: number): boolean => unsure || looks(Math.min(from, to), Math.max(from, to)) < looks(Math.min(to, beyond), Math.max(to, beyond)) - LESS_OUTSIDE;
   const first = lines.filter((at) => at < margin + SIDE && frameAt(margin, at, at + SIDE)).at(-1) ?? nearest(margin);
   const last = lines.find((at) => at > 1 - margin - SIDE && frameAt(1 - margin, at, at - SIDE)) ?? nearest(1 - margin);
-  const start = lines.find((at) => unsure && at > first && at < margin + SIDE_UNSURE && isPainted(first, at)) ?? first;
-  const end = lines.findLast((at) => unsure && at < last && at > 1 - margin - SIDE_UNSURE && isPainted(at, last)) ?? last;
+  const startHere = lines.find((at) => unsure && at > first && at < margin + SIDE_UNSURE && isPainted(first, at)) ?? first;
+  const endHere = lines.findLast((at) => unsure && at < last && at > 1 - margin - SIDE_UNSURE && isPainted(at, last)) ?? last;
+  const painted: Told['painted'] = [unsure && (startHere - margin) * length > APART && isPainted(margin, startHere) ? startHere : null, unsure && (1 - margin - endHere) * length > APART && isPainted(endHere, 1 - margin) ? endHere : null];
+  const start = Math.max(startHere, ...beside.map((told) => told.painted[0] ?? 0));
+  const end = Math.min(endHere, ...beside.map((told) => told.painted[1] ?? 1));
   const inside = lines.filter((at) => at > start && at < end);
-  const panes: [number, number][] = [];
+  const goesOn = (a: number, b: number): boolean => beside.some(({ bars }) => bars.some((bar) => Math.max(Math.abs(bar[0] - a), Math.abs(bar[1] - b)) * length < APART));
+  const panes: Interval[] = [];
+  const bars: Interval[] = [];
   let from = start;
   for (let k = 0; k + 1 < inside.length; k++) {
     const [a, b] = [inside[k], inside[k + 1]];
     const differs = looks(a, b) <= Math.min(looks(Math.max(start, a - 3 * (b - a)), a), looks(b, Math.min(end, b + 3 * (b - a)))) - LESS_OUTSIDE;
-    if ((b - a) * length > WIDEST_BAR || !(differs || (unsure && standsApart(a, b)))) continue;
+    if ((b - a) * length > WIDEST_BAR || !(differs || (unsure && standsApart(a, b)) || goesOn(a, b))) continue;
     panes.push([from, a]);
+    bars.push([a, b]);
     from = b;
     k++;
   }
   panes.push([from, end]);
-  return panes.filter(([a, b]) => (b - a) * length >= SHORTEST && looks(a, b) > OUTSIDE);
+  return { panes: panes.filter(([a, b]) => (b - a) * length >= SHORTEST && looks(a, b) > OUTSIDE), bars, painted };
 }
 
 /**
@@ -151,10 +168,15 @@ export function splitPane(quad: PaneQuad, logs: readonly Plane[], outside: Plane
     return { low: quantile(found, 0.2), middle: quantile(found, 0.5), high: quantile(found, 0.8) };
   });
   const [top, bottom] = [AROUND / down, 1 - AROUND / down];
-  const columns = panesBetween(linesAcross(wide, logs, false), across, looksOf((from, to) => looksIn(from, to, top, bottom), (from, to) => tonesIn(from, to, top, bottom)), unsure);
-  const panes = columns.flatMap(([s0, s1]) => {
-    const column: PaneQuad = [placeIn(wide, s0, 0), placeIn(wide, s1, 0), placeIn(wide, s1, 1), placeIn(wide, s0, 1)];
-    const rows = panesBetween(linesAcross(column, logs, true), down, looksOf((from, to) => looksIn(s0, s1, from, to), (from, to) => tonesIn(s0, s1, from, to)), unsure);
+  const columns = panesBetween(linesAcross(wide, logs, false), across, looksOf((from, to) => looksIn(from, to, top, bottom), (from, to) => tonesIn(from, to, top, bottom)), unsure).panes;
+  const told = columns.map(([s0, s1]) => ({
+    lines: linesAcross([placeIn(wide, s0, 0), placeIn(wide, s1, 0), placeIn(wide, s1, 1), placeIn(wide, s0, 1)], logs, true),
+    looks: looksOf((from, to) => looksIn(s0, s1, from, to), (from, to) => tonesIn(s0, s1, from, to)),
+  }));
+  // Bars mostly run through all of a window, and its head and sill do: what is told in one column counts in the others.
+  const beside = told.map(({ lines, looks }) => panesBetween(lines, down, looks, unsure));
+  const panes = columns.flatMap(([s0, s1], k) => {
+    const rows = panesBetween(told[k].lines, down, told[k].looks, unsure, beside).panes;
     return rows.map(([t0, t1]): PaneQuad => [placeIn(wide, s0, t0), placeIn(wide, s1, t0), placeIn(wide, s1, t1), placeIn(wide, s0, t1)]);
   });
   return panes.length > 0 ? panes : [quad];
