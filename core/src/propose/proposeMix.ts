@@ -17,6 +17,7 @@ import type { AdjustPass, Area, FillPass, FrameId, Mix, Pass, SourcePass } from 
 import type { Findings } from '../found/findings';
 import { addedLight } from './addedLight';
 import { analyseShot, levelled, type Analysis } from './analyseShot';
+import { clearedView } from './clearedView';
 import { glassMask } from './glassMask';
 import { viewQuality, type ViewQuality } from './guessRoles';
 import { chooseReference, lineUpShot, viewShot, type LensChoice, type PartResiduals, type ShotFrame, type ShotLineUp, type ShotView } from './lineUpShot';
@@ -214,8 +215,11 @@ function joineryPass(view: Pass): FillPass {
   return { ...base('joinery'), kind: 'fill', name: 'Joinery', why: 'frames and bars carried in under the edge of the view, so that no bright line shows round it', mask, mode: 'normal', brightness: 1, colour: 1, tone: [0.5, 0.5, 0.5], ramp: null, around: true };
 }
 
+/** Share of the glass that a frame has unclipped to show the view, too. */
+const SHOWS_VIEW = 0.9;
+
 /** The pass for the view outside, from the frame that has it best. */
-function viewPass(analysis: Analysis): Pass | null {
+function viewPass(analysis: Analysis): SourcePass | null {
   const { guides, findings, mix } = analysis;
   const glass = findings.pane();
   if (glass.data.every((v) => v === 0)) return null;
@@ -236,6 +240,23 @@ function viewPass(analysis: Analysis): Pass | null {
     why: `the outside as this frame has it: ${darker.toFixed(1)} stops darker than the reference, ${Math.round(quality.usable * 100)} % of the glass unclipped`,
     exposure,
     mask: glassMask(analysis, edge),
+  });
+}
+
+/** The view from another frame where the first one's glass mirrors the room: of the two the darker is the view itself. */
+function clearedPass({ guides, findings, mix }: Analysis, view: SourcePass): Pass | null {
+  const { frame } = view.source as { readonly frame: FrameId };
+  const exposures = Object.fromEntries([...guides.frames.keys()].map((id) => [id, mix.frames[id].stops]));
+  const shows = (id: FrameId): boolean => id !== frame && viewQuality(guides.frames.get(id)!, findings.pane(), findings.own(), mix.frames[id].stops).usable > SHOWS_VIEW;
+  const cleared = clearedView(guides, exposures, findings.own(), findings.pane(), frame, [...guides.frames.keys()].filter(shows));
+  if (!cleared) return null;
+  const mask: Area[] = [{ id: 'the-view', kind: 'same', join: 'add', inverted: false, pass: view.id }, cleared.area];
+  return sourcePass('view-cleared', 'view', { kind: 'frame', frame: cleared.frame }, {
+    name: 'View, clear glass',
+    why: `${Math.round(100 * cleared.share)} % of the glass mirrors the room in the other frame: here it does not`,
+    exposure: view.exposure + mix.frames[frame].stops - mix.frames[cleared.frame].stops,
+    mode: 'darken',
+    mask,
   });
 }
 
@@ -317,8 +338,9 @@ export function proposeMix(tools: Tools, all: readonly ShotFrame[], { lens, resp
   }
   const merged = clock();
   const view = viewPass(analysis);
+  const cleared = view && clearedPass(analysis, view);
   const lit = lightPasses(analysis);
-  const passes: Pass[] = withStart([...lit, paintPass(analysis, lit[0].balance), finishPass(), ...(view ? [joineryPass(view), view] : [])], start);
+  const passes: Pass[] = withStart([...lit, paintPass(analysis, lit[0].balance), finishPass(), ...(view ? [joineryPass(view), view] : []), ...(cleared ? [cleared] : [])], start);
   const noise = usualNoise(all.map(({ facts }) => facts), lineUp.reference);
   const finished = { ...analysis.mix, passes, noise, sharpening: USUAL_SHARPENING };
   const focal = focalOf(frames.find((f) => f.facts.id === lineUp.reference)!.facts);

@@ -1,0 +1,75 @@
+import type { Area, FrameId, OutlineNode } from '@zaddle/document';
+import { boxBlur } from '../image/boxBlur';
+import { createPlane, mapPlane, type Plane } from '../image/plane';
+import type { GuideSet } from '../mix/guides';
+import { labelRegions } from '../window/labelRegions';
+import { outlineRegions } from '../window/outlineRegions';
+import { CLIPPED, comparable, DARK, type Exposures } from '../window/ownRadiance';
+
+/** How much brighter than what the view gives off by itself glass is that mirrors the room, and up to which it is clear, as factors. */
+const VEILED = 1.19;
+const CLEAR = 1.1;
+/** Guide pixels over which that is judged: grain is no veil. */
+const OVER = 2;
+/** How many times darker than the first frame another one is where it rather has something before the glass, and share of the glass of which that may be so. */
+const HIDDEN = 2.5;
+const HIDES = 0.005;
+/** Share of the glass that is to be gained at least, and each part of it. */
+const WORTH_IT = 0.03;
+const PART = 0.01;
+/** How soft the veil's outline is, and how far beyond the veil it lies, in longer sides and guide pixels. */
+const SOFT = 0.02;
+const BEYOND = 4;
+/** Most outlines. */
+const MOST = 6;
+
+/** Another frame that shows the view without what the first one's glass mirrors. */
+export interface ClearedView {
+  readonly frame: FrameId;
+  /** Where. */
+  readonly area: Area;
+  /** Share of the glass. */
+  readonly share: number;
+}
+
+/** How much more than the view's own light a frame shows, as a factor; NaN where it cannot tell. */
+function excess(guides: GuideSet, frame: FrameId, own: Plane, stops: number): Plane {
+  const guide = guides.frames.get(frame)!;
+  const value = comparable(guide).data;
+  const scale = 2 ** -stops;
+  const known = mapPlane(own, (v, i) => (guide.top.data[i] > CLIPPED || guide.cover.data[i] === 0 || value[i] < DARK || !(v > 0) ? 0 : 1));
+  const shown = boxBlur(mapPlane(own, (_, i) => (known.data[i] > 0 ? value[i] * scale : 0)), OVER).data;
+  const alone = boxBlur(mapPlane(own, (v, i) => (known.data[i] > 0 ? v : 0)), OVER).data;
+  return mapPlane(known, (v, i) => (v > 0 && alone[i] > 0 ? shown[i] / alone[i] : NaN));
+}
+
+/**
+ * Where the glass mirrors the lit room in the frame that the view is taken from, and another frame, in which the flash stood
+ * elsewhere, does not: mirrored light only adds, so the view's own light is the least that any frame shows.
+ * @param own from `ownRadiance`. @param glass 0 or 1. @param frame that the view is taken from. @param others frames that show the view, too
+ * @returns null where nothing is veiled, or no other frame is clear there.
+ */
+export function clearedView(guides: GuideSet, exposures: Exposures, own: Plane, glass: Plane, frame: FrameId, others: readonly FrameId[]): ClearedView | null {
+  const shown = excess(guides, frame, own, exposures[frame]).data;
+  const all = glass.data.reduce((sum, v) => sum + (v > 0 ? 1 : 0), 0);
+  let best: { readonly frame: FrameId; readonly veil: Plane; readonly size: number } | null = null;
+  for (const other of others) {
+    const there = excess(guides, other, own, exposures[other]).data;
+    const veiled = mapPlane(glass, (v, i) => (v > 0 && shown[i] > VEILED && there[i] < CLEAR && shown[i] < HIDDEN * there[i] ? 1 : 0));
+    const hidden = glass.data.reduce((sum, v, i) => sum + (v > 0 && shown[i] >= HIDDEN * there[i] ? 1 : 0), 0);
+    if (hidden > HIDES * all) continue;
+    const veil = createPlane(glass.width, glass.height);
+    let size = 0;
+    for (const { pixels } of labelRegions(veiled)) {
+      if (pixels.length < PART * all) continue;
+      size += pixels.length;
+      for (const i of pixels) veil.data[i] = 1;
+    }
+    if (!best || size > best.size) best = { frame: other, veil, size };
+  }
+  if (!best || best.size < WORTH_IT * all) return null;
+  const about = mapPlane(boxBlur(best.veil, BEYOND), (v) => (v > 0 ? 1 : 0));
+  const unit = Math.max(own.width, own.height);
+  const rings = outlineRegions(about, 1).filter((ring) => ring.length >= 3).slice(0, MOST).map((ring) => ring.map(([x, y]): OutlineNode => ({ at: [Math.round((x / unit) * 1e5) / 1e5, Math.round((y / unit) * 1e5) / 1e5], before: null, after: null })));
+  return { frame: best.frame, share: best.size / all, area: { id: 'veiled', kind: 'outline', join: 'intersect', inverted: false, rings, softness: SOFT } };
+}

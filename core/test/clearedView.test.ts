@@ -1,0 +1,42 @@
+import { describe, expect, test } from 'vitest';
+import { linearToSrgb } from '../src/colour/transfer';
+import { createPlane, mapPlane, type Plane } from '../src/image/plane';
+import type { Guide, GuideSet } from '../src/mix/guides';
+import { clearedView } from '../src/propose/clearedView';
+import { ownRadiance } from '../src/window/ownRadiance';
+import { seeded } from './kernelMemory';
+
+const [W, H] = [200, 120];
+const plane = (f: (x: number, y: number) => number): Plane => createPlane(W, H, Float32Array.from({ length: W * H }, (_, i) => f(i % W, Math.floor(i / W))));
+const isGlass = (x: number, y: number): boolean => x >= 40 && x < 160 && y >= 20 && y < 90;
+
+describe('a view whose glass mirrors the room', () => {
+  const next = seeded(31);
+  /** Trees under a sky. */
+  const outside = plane((x, y) => (y < 45 ? 0.5 : 0.12 + 0.05 * Math.sin(x / 3) * Math.cos(y / 2)));
+  const guideOf = (light: Plane): Guide => ({ light: { width: W, height: H, r: light.data, g: light.data, b: light.data }, top: mapPlane(light, (v) => linearToSrgb(Math.min(1, v))), cover: mapPlane(light, () => 1) });
+  /** A frame of so many stops more than the reference, in which the glass mirrors some more light, or something hides the view. */
+  const frame = (stops: number, mirrored: (x: number, y: number) => number, hides: (x: number, y: number) => boolean = () => false): Guide => guideOf(plane((x, y) => (2 ** stops) * (isGlass(x, y) ? (hides(x, y) ? 0.02 : outside.data[y * W + x] + mirrored(x, y)) : 0.3) * (1 + 0.02 * (next() - 0.5))));
+  const glass = plane((x, y) => (isGlass(x, y) ? 1 : 0));
+  const asked = (others: readonly (readonly [string, Guide])[], mirrored: (x: number, y: number) => number): ReturnType<typeof clearedView> => {
+    const frames = new Map([['first', frame(-0.5, mirrored)], ...others]);
+    const exposures = { first: -0.5, other: -1 };
+    const guides: GuideSet = { width: W, height: H, frames, merge: frames.get('first')!.light };
+    return clearedView(guides, exposures, ownRadiance(guides, exposures), glass, 'first', others.map(([id]) => id));
+  };
+  const left = (x: number): number => (x < 85 ? 0.08 : 0);
+
+  test('is taken from a frame whose glass is clear there, and only there', () => {
+    const found = asked([['other', frame(-1, (x) => (x > 115 ? 0.08 : 0))]], left);
+    expect(found?.frame).toBe('other');
+    const xs = found!.area.kind === 'outline' ? found!.area.rings.flat().map(({ at }) => at[0] * W) : [];
+    expect(Math.max(...xs)).toBeLessThan(100);
+    expect(Math.min(...xs)).toBeLessThan(45);
+  });
+  test('stays as it is where no other frame is clear, where nothing is mirrored, and where something hides it in the other', () => {
+    expect(asked([['other', frame(-1, left)]], left)).toBeNull();
+    expect(asked([['other', frame(-1, () => 0.05)]], () => 0)).toBeNull();
+    expect(asked([['other', frame(-1, () => 0, (x, y) => Math.hypot(x - 60, y - 70) < 14)]], () => 0)).toBeNull();
+    expect(asked([], left)).toBeNull();
+  });
+});
