@@ -50,7 +50,7 @@ test('the whole way: drop a card, open a shot, move a fader, paint, undo, reload
   expect([first.width, first.height]).toEqual([1500, 1000]);
 
   // A fader, moved by keyboard: everything gets darker by the ambient's share.
-  const strip = page.getByRole('group', { name: 'Pass View' });
+  const strip = page.getByRole('group', { name: 'Pass View', exact: true });
   await strip.locator('.name').click();
   const fader = page.getByLabel('View: exposure in stops');
   await fader.focus();
