@@ -2,7 +2,7 @@ import equal from 'fast-deep-equal';
 import { isPortable, type AdjustPass, type FramingPart, type MethodParts, type Mix, type MixDocument, type Pass, type TonePart } from '@zaddle/document';
 import { framingOf } from '../mix/frameMix';
 import { isAmbient, isFlash } from './placeMethod';
-import { FALL_PASS, FINISH_PASS, PAINT_PASS } from '../propose/starts';
+import { FALL_PASS, FINISH_PASS, PAINT_PASS, VIEWS_BUNDLE } from '../propose/starts';
 
 const TONE_KEYS = ['exposure', 'balance', 'contrast', 'highlights', 'shadows', 'localContrast', 'veil', 'saturation', 'muted', 'curve', 'bands'] as const;
 
@@ -39,7 +39,8 @@ function noisePart({ noise }: Mix, proposed: Mix): Pick<MethodParts, 'noise'> {
 export function partsOf(mix: MixDocument, proposed: MixDocument): MethodParts {
   const fall = mix.passes.find(({ id, kind, on }) => id === FALL_PASS && kind === 'light' && on);
   const paint = mix.passes.find(({ id }) => id === PAINT_PASS);
-  const [flash, ambient, view] = [isFlash, isAmbient, (pass: Pass) => pass.kind === 'view'].map((is) => movedBy(mix, proposed, is));
+  const [flash, ambient, views, ofAll] = [isFlash, isAmbient, (pass: Pass) => pass.kind === 'view', (pass: Pass) => pass.id === VIEWS_BUNDLE].map((is) => movedBy(mix, proposed, is));
+  const view = views + ofAll;
   const light = {
     ...(fall?.kind === 'light' ? { fall: { brightness: fall.brightness * fall.opacity, colour: fall.colour * fall.opacity } } : {}),
     ...(paint?.kind === 'adjust' && paint.on ? { evenness: (paint.evenness ?? 0) * paint.opacity } : {}),

@@ -25,7 +25,7 @@ import { matchBalance } from './matchBalance';
 import { focalOf, proposeFraming } from './proposeFraming';
 import { seesSky } from './seesSky';
 import { spoiltPops } from './spoiltPops';
-import { FALL_PASS, FINISH_PASS, FIRST_START, PAINT_PASS, withStart, type Start } from './starts';
+import { FALL_PASS, FINISH_PASS, FIRST_START, PAINT_PASS, VIEWS_BUNDLE, withStart, type Start } from './starts';
 
 export interface FrameVerdict {
   readonly role: Role;
@@ -243,21 +243,21 @@ function viewPass(analysis: Analysis): SourcePass | null {
   });
 }
 
-/** The view from another frame where the first one's glass mirrors the room: of the two the darker is the view itself. */
-function clearedPass({ guides, findings, mix }: Analysis, view: SourcePass): Pass | null {
+/**
+ * The view, and over it, where the glass mirrors the room, another frame in which it does not: of the two the darker is the
+ * view itself. Both are one thing to a person, so a bundle holds them.
+ */
+function viewPasses({ guides, findings, mix }: Analysis, view: SourcePass): readonly Pass[] {
   const { frame } = view.source as { readonly frame: FrameId };
   const exposures = Object.fromEntries([...guides.frames.keys()].map((id) => [id, mix.frames[id].stops]));
   const shows = (id: FrameId): boolean => id !== frame && viewQuality(guides.frames.get(id)!, findings.pane(), findings.own(), mix.frames[id].stops).usable > SHOWS_VIEW;
   const cleared = clearedView(guides, exposures, findings.own(), findings.pane(), frame, [...guides.frames.keys()].filter(shows));
-  if (!cleared) return null;
+  if (!cleared) return [view];
+  const why = `${Math.round(100 * cleared.share)} % of the glass mirrors the room in the other frame: here it does not`;
   const mask: Area[] = [{ id: 'the-view', kind: 'same', join: 'add', inverted: false, pass: view.id }, cleared.area];
-  return sourcePass('view-cleared', 'view', { kind: 'frame', frame: cleared.frame }, {
-    name: 'View, clear glass',
-    why: `${Math.round(100 * cleared.share)} % of the glass mirrors the room in the other frame: here it does not`,
-    exposure: view.exposure + mix.frames[frame].stops - mix.frames[cleared.frame].stops,
-    mode: 'darken',
-    mask,
-  });
+  const exposure = view.exposure + mix.frames[frame].stops - mix.frames[cleared.frame].stops;
+  const over = sourcePass('view-cleared', 'view', { kind: 'frame', frame: cleared.frame }, { name: 'View, clear glass', why, exposure, mode: 'darken', mask });
+  return [{ ...view, within: VIEWS_BUNDLE }, { ...over, within: VIEWS_BUNDLE }, { ...base(VIEWS_BUNDLE), kind: 'bundle', name: 'View from two frames', why: 'where the glass mirrors the room in one frame, the other has the view; its exposure is that of both', mode: 'normal', brightness: 1, colour: 1 }];
 }
 
 const adjusting = { kind: 'adjust', contrast: 1, curve: [], tied: false, highlights: 0, shadows: 0, saturation: 1 } as const;
@@ -338,9 +338,8 @@ export function proposeMix(tools: Tools, all: readonly ShotFrame[], { lens, resp
   }
   const merged = clock();
   const view = viewPass(analysis);
-  const cleared = view && clearedPass(analysis, view);
   const lit = lightPasses(analysis);
-  const passes: Pass[] = withStart([...lit, paintPass(analysis, lit[0].balance), finishPass(), ...(view ? [joineryPass(view), view] : []), ...(cleared ? [cleared] : [])], start);
+  const passes: Pass[] = withStart([...lit, paintPass(analysis, lit[0].balance), finishPass(), ...(view ? [joineryPass(view), ...viewPasses(analysis, view)] : [])], start);
   const noise = usualNoise(all.map(({ facts }) => facts), lineUp.reference);
   const finished = { ...analysis.mix, passes, noise, sharpening: USUAL_SHARPENING };
   const focal = focalOf(frames.find((f) => f.facts.id === lineUp.reference)!.facts);

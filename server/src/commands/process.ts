@@ -50,9 +50,9 @@ export interface ProcessOptions {
   readonly order?: readonly string[];
 }
 
-/** The proposal at part strength: everything above the room's own light is taken in part. What was cleaned up is not half clean. */
+/** The proposal at part strength: everything above the room's own light is taken in part, bundles as one. What was cleaned up is not half clean. */
 function atStrength(mix: Mix, strength: number): Mix {
-  const isWhole = (pass: Pass, k: number): boolean => k === 0 || pass.id === CLEAN_UP || pass.within === CLEAN_UP;
+  const isWhole = (pass: Pass, k: number): boolean => k === 0 || pass.id === CLEAN_UP || pass.within !== null;
   return { ...mix, passes: mix.passes.map((pass, k) => (isWhole(pass, k) ? pass : { ...pass, opacity: (pass.opacity * strength) / 100 })) };
 }
 
