@@ -9,7 +9,7 @@ import { queueForgotten } from '../src/jobs/unqueuedWork';
 import type { Forecast } from '../src/forecast/readForecast';
 import { ASKED, fakeFrame, startRig, until, type Rig } from './harness';
 
-interface Delivery { id: string; batchId: string; name: string; order: string; state: string; why: string; doneAt: string | null; liesAt: string | null; place: number }
+interface Delivery { id: string; shotId: string; batchId: string; name: string; order: string; state: string; why: string; doneAt: string | null; liesAt: string | null; place: number }
 interface Made { batch: string; ids: string[] }
 
 let rig: Rig;
@@ -99,6 +99,26 @@ describe('batches', () => {
     expect((await fetch(`${rig.url}/api/batches/${batch}`, { method: 'DELETE', headers: ASKED })).status).toBe(204);
     expect(await of(batch)).toEqual([]);
     for (const { id } of made) expect(readdirSync(join(rig.store, 'delivery'))).not.toContain(id);
+  });
+  test('a batch is delivered once more from what it was made of, whatever became of its shots: the same elsewhere, or by other orders', async () => {
+    const { batch } = await order({ shots: shots.slice(0, 2) });
+    expect((await rig.post(`/api/batches/${batch}/again`, {})).status).toBe(409);
+    const first = await madeAll(batch);
+    const { mix } = await rig.get<{ mix: { document: { passes: { id: string }[] } } }>(`/api/shots/${first[0].shotId}`);
+    expect((await rig.post(`/api/shots/${first[0].shotId}/mix/commands`, { kind: 'changePass', id: mix.document.passes.at(-1)!.id, changes: { exposure: 1.5 } })).status).toBe(200);
+    const again = async (body: object): Promise<Delivery[]> => madeAll((await rig.post<Made>(`/api/batches/${batch}/again`, body)).body.batch);
+    const file = ({ id }: Delivery): Promise<Buffer> => bytes(`/api/deliveries/${id}/file`);
+    const same = await again({ folder: 'again' });
+    expect(same.map(({ name, liesAt }) => [name, liesAt])).toEqual(first.map(({ name }) => [name, `again/${name}`]));
+    for (const [k, each] of same.entries()) expect(await file(each)).toEqual(await file(first[k]));
+    const others = await again({ orders: ['web', 'listing'] });
+    expect(others.map(({ shotId, order: as }) => [shotId, as])).toEqual(first.flatMap(({ shotId }) => [[shotId, 'web'], [shotId, 'listing']]));
+    // What the shots are now is something else, where something was changed.
+    const now = await madeAll((await order({ shots: shots.slice(0, 2), orders: ['web', 'listing'] })).batch);
+    expect(now.map(({ name }) => name)).toEqual(others.map(({ name }) => name));
+    const equal = await Promise.all(others.map(async (each, k) => (await file(each)).equals(await file(now[k]))));
+    expect(equal).toEqual([false, false, true, true]);
+    for (const [body, status] of [[{ orders: ['toString'] }, 400], [{ orders: [] }, 400], [{ orders: ['7d444840-9dc0-11d1-b245-5ffdce74fad2'] }, 404], [{ receiver: 'Nobody' }, 409], [{ folder: '../x' }, 422]] as const) expect((await rig.post(`/api/batches/${batch}/again`, body)).status).toBe(status);
   });
   test('what is no batch and no change of one is refused in words', async () => {
     for (const id of ['x', '7d444840-9dc0-11d1-b245-5ffdce74fad2', '__proto__']) for (const path of ['archive', '']) expect((await fetch(`${rig.url}/api/batches/${id}/${path}`, path ? {} : { method: 'DELETE', headers: ASKED })).status).toBe(404);

@@ -5,10 +5,12 @@ import yazl from 'yazl';
 import { announce } from '../data/events';
 import { BatchEntity, DeliveryEntity } from '../data/entities';
 import type { Workshop } from '../jobs/workshop';
-import { moveBatch, pauseBatch, stopBatch, tryAgain } from '../outbox/batches';
+import { addBatch, moveBatch, pauseBatch, stopBatch, tryAgain } from '../outbox/batches';
 import { archiveNames } from '../outbox/archiveNames';
 import { deliverTo } from '../outbox/deliveredFolder';
 import { receivers } from '../outbox/receivers';
+import { QUALITY } from '../picture/orders';
+import { againFields, destinationOf, orderedAgain, type Again } from './orderedPictures';
 import { isUuid, notFound, Problem, valid } from './problem';
 
 /** All batches, in their turn, with the shoots that their pictures are of. */
@@ -49,6 +51,18 @@ export function batchRoutes(workshop: Workshop): Router {
     const again = await tryAgain(workshop, id);
     if (again === 0) throw new Problem(409, 'Nothing to try again', 'No picture of this batch failed or was stopped.');
     response.status(202).json({ again });
+  });
+
+  // All that is made of it, the same or by other orders, from what it was made of.
+  router.post('/batches/:id/again', async (request, response) => {
+    const { id } = await find(request.params.id);
+    const { orders, ...destination } = valid<Again>(againFields, request.body ?? {});
+    const made = await database.transaction(async (manager) => {
+      const done = await manager.getRepository(DeliveryEntity).find({ where: { batchId: id, state: 'done' }, select: { id: true } });
+      if (done.length === 0) throw new Problem(409, 'Nothing is made yet', 'No picture of this batch is made yet. Wait for it, or order the shots themselves.');
+      return addBatch(workshop, manager, await orderedAgain(manager, done, orders, QUALITY), destinationOf(destination));
+    });
+    response.status(202).json(made);
   });
 
   // Only the list and what lies in the store: shots, mixes, and what was put into a folder stay.

@@ -1,6 +1,7 @@
 import { Button, Group, Progress } from '@mantine/core';
 import { useState } from 'react';
 import { failed } from '../frame/failed';
+import { AgainDialog } from './AgainDialog';
 import type { BatchState } from './arrangeBatches';
 import { PictureRows } from './PictureRows';
 import { clockWords, spanWords } from './timeWords';
@@ -41,6 +42,7 @@ export function BatchCard(props: CardProps) {
   const [stop] = useStopBatchMutation();
   const [again] = useRetryBatchMutation();
   const [remove] = useDeleteBatchMutation();
+  const [onceMore, setOnceMore] = useState(false);
   const [listed, setListed] = useState<boolean | null>(null);
   const shown = listed ?? (lost + refused > 0 || ((open || latest) && pictures.length <= LISTED_AT_ONCE));
   const act = (made: { unwrap: () => Promise<unknown> }): void => void made.unwrap().catch(failed);
@@ -57,11 +59,13 @@ export function BatchCard(props: CardProps) {
           {open && <Button size="compact-sm" variant="default" onClick={() => act(change({ id: batch.id, paused: !batch.paused }))}>{batch.paused ? 'Go on' : 'Pause'}</Button>}
           {open && <Button size="compact-sm" variant="default" onClick={() => ask({ title: 'Stop this batch?', act: 'Stop', text: 'Pictures that are made stay. The others can be made after all, as they were ordered.', onYes: () => act(stop(batch.id)) })}>Stop…</Button>}
           {!open && lost + stopped > 0 && <Button size="compact-sm" onClick={() => act(again(batch.id))}>Make the {lost + stopped} that are missing</Button>}
+          {!open && done > 0 && <Button size="compact-sm" variant="default" onClick={() => setOnceMore(true)}>Deliver again…</Button>}
           {done > 1 && <Button size="compact-sm" variant={open ? 'default' : 'filled'} component="a" href={`/api/batches/${batch.id}/archive`} download>Download {done === pictures.length ? 'all' : done}</Button>}
         </Group>
       </header>
       {open && <Progress value={100 * progress} striped={batch.paused} aria-label={`${title}: how far`} mb={4} />}
       <div className="stands"><span className={lost + refused > 0 ? 'late' : ''}>{standsWords(props)}</span><span><button className="quiet" aria-expanded={shown} onClick={() => setListed(!shown)}>{shown ? 'Hide pictures' : 'Show pictures'}</button>{!open && <> <button className="quiet" onClick={() => ask({ title: 'Delete this batch?', act: 'Delete', text: 'Its delivered pictures leave this list and the store. Shots and their mixes stay, and so does what was put into a folder.', onYes: () => act(remove(batch.id)) })}>Delete…</button></>}</span></div>
+      {onceMore && <AgainDialog batch={batch.id} orders={orders} onClose={() => setOnceMore(false)} />}
       {shown && <PictureRows pictures={pictures} receiver={batch.receiver} ask={ask} />}
     </section>
   );
