@@ -3,12 +3,12 @@ import { wholeText } from './fields';
 import { NAME_TOKENS, tokensOf } from './orderNames';
 
 /** Kinds of files that pictures are delivered as. */
-export const ORDER_FILES = ['jpeg', 'png', 'webp', 'avif', 'tiff16', 'tiff32', 'openraster'] as const;
+export const ORDER_FILES = ['jpeg', 'png', 'webp', 'avif', 'tiff8', 'png16', 'tiff16', 'tiff32', 'openraster'] as const;
 export type OrderFile = (typeof ORDER_FILES)[number];
 /** What their names end with. */
-export const ORDER_EXTENSIONS: Readonly<Record<OrderFile, string>> = { jpeg: 'jpg', png: 'png', webp: 'webp', avif: 'avif', tiff16: 'tif', tiff32: 'tif', openraster: 'ora' };
+export const ORDER_EXTENSIONS: Readonly<Record<OrderFile, string>> = { jpeg: 'jpg', png: 'png', webp: 'webp', avif: 'avif', tiff8: 'tif', png16: 'png', tiff16: 'tif', tiff32: 'tif', openraster: 'ora' };
 /** Kinds that are 8 bit a channel: they may be made smaller, and have colours of another profile. */
-export const isEightBit = (file: OrderFile): boolean => file === 'png' || isLossy(file);
+export const isEightBit = (file: OrderFile): boolean => file === 'png' || file === 'tiff8' || isLossy(file);
 /** Kinds that are smaller the less they keep. */
 export const isLossy = (file: OrderFile): boolean => file === 'jpeg' || file === 'webp' || file === 'avif';
 
@@ -77,8 +77,8 @@ const words = Joi.string().trim().max(200).allow('').custom(wholeText);
 const orderFields = {
   file: Joi.valid(...ORDER_FILES).default('jpeg'),
   ratio: Joi.number().min(0.2).max(5).allow(null).default(null),
-  longerSide: only(eightBit, Joi.number().integer().min(200).max(20_000).allow(null).default(null), 'JPEG, PNG, WebP and AVIF'),
-  megapixels: only(eightBit, Joi.number().min(0.05).max(400).allow(null).default(null), 'JPEG, PNG, WebP and AVIF'),
+  longerSide: only(eightBit, Joi.number().integer().min(200).max(20_000).allow(null).default(null), 'JPEG, WebP, AVIF, and PNG and TIFF of 8 bit'),
+  megapixels: only(eightBit, Joi.number().min(0.05).max(400).allow(null).default(null), 'JPEG, WebP, AVIF, and PNG and TIFF of 8 bit'),
   mostBytes: only(lossy, Joi.number().integer().min(20_000).max(1_000_000_000).allow(null).default(null), 'JPEG, WebP and AVIF'),
   quality: only(lossy, Joi.number().integer().min(30).max(100).allow(null).default(null), 'JPEG, WebP and AVIF'),
   profile: Joi.when('file', { is: Joi.valid(...eightBit), then: Joi.valid('srgb', 'p3').default('srgb'), otherwise: Joi.valid('srgb').default('srgb').messages({ 'any.only': '{{#label}}: files of this kind are sRGB' }) }),

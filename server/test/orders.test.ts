@@ -1,3 +1,5 @@
+import exifr from 'exifr';
+import { fromArrayBuffer } from 'geotiff';
 import sharp from 'sharp';
 import { afterAll, describe, expect, test } from 'vitest';
 import { IDENTITY } from '@zaddle/core/geometry/homography';
@@ -6,6 +8,7 @@ import type { Pixels } from '@zaddle/core/image/plane';
 import { asShot } from '@zaddle/core/mix/frameMix';
 import { inOrder } from '@zaddle/core/mix/orderMix';
 import type { Mix, Order } from '@zaddle/document';
+import { encodeDeepPng } from '../src/picture/encodePicture';
 import { imageOfOrder, ORDERS, type MadeFile } from '../src/picture/orders';
 import { closeRenderPool } from '../src/picture/renderPool';
 
@@ -82,6 +85,31 @@ describe('orders', () => {
     expect((await numbers(wide))[0]).toBeLessThan(205);
     const seen = [...(await sharp(wide).toColourspace('srgb').raw().toBuffer()).subarray(0, 3)];
     seen.forEach((v, c) => expect(Math.abs(v - [210, 90, 40][c])).toBeLessThanOrEqual(2));
+  });
+  test('a TIFF of 8 bit holds the picture to the byte, in either profile, and says whose it is by its tags', async () => {
+    const picture = { width: 40, height: 30, data: Uint8Array.from({ length: 3600 }, (_, i) => (i * 7) % 256) };
+    const words = { title: 'Attic', creator: 'A. Nonym', copyright: '' };
+    const [plain, wide] = await Promise.all((['srgb', 'p3'] as const).map(async (profile) => (await made(picture, { sharpening: null }, { ...ORDERS.full, file: 'tiff8', ppi: 240, profile, words })).file));
+    expect(await sharp(plain).metadata()).toMatchObject({ format: 'tiff', depth: 'uchar', hasProfile: true, density: 240 });
+    expect(new Uint8Array(await sharp(plain, { ignoreIcc: true } as never).raw().toBuffer())).toEqual(picture.data);
+    const image = await (await fromArrayBuffer(new Uint8Array(plain).buffer)).getImage();
+    expect(new Uint8Array(((await image.readRasters({ interleave: true })) as unknown as Uint8Array).slice())).toEqual(picture.data);
+    expect(await exifr.parse(plain, { tiff: true })).toMatchObject({ Artist: 'A. Nonym', Software: 'Zaddle' });
+    const [numbers, png] = await Promise.all([sharp(wide, { ignoreIcc: true } as never).raw().toBuffer(), made(picture, { sharpening: null }, { ...ORDERS.full, file: 'png', profile: 'p3' })]);
+    expect(numbers.equals(await sharp(png.file, { ignoreIcc: true } as never).raw().toBuffer())).toBe(true);
+    expect((await sharp(wide).metadata()).icc).toEqual((await sharp(png.file).metadata()).icc);
+  });
+  test('a PNG of 16 bit has all of them, with profile and EXIF', async () => {
+    const data = Uint16Array.from({ length: 64 * 48 * 3 }, (_, i) => (i * 7) % 65536);
+    const file = await encodeDeepPng({ width: 64, height: 48, data }, { description: 'Joined from 3 frames', changed: [], taken: null, ppi: 300, words: { title: '', creator: 'A. Nonym', copyright: '' } });
+    const told = await sharp(file).metadata();
+    expect(told).toMatchObject({ format: 'png', depth: 'ushort', hasProfile: true, density: 300 });
+    expect(told.exif!.toString('latin1')).toContain('A. Nonym');
+    const back = new Uint16Array((await sharp(file, { ignoreIcc: true } as never).toColourspace('rgb16').raw({ depth: 'ushort' }).toBuffer()).slice().buffer);
+    // A profile that is its own is brought to it in fixed point.
+    expect(Math.max(...back.map((v, i) => Math.abs(v - data[i])))).toBeLessThanOrEqual(2);
+    // PNG, 11.2.1: width, height, bits of a sample, RGB.
+    expect([file.readUInt32BE(16), file.readUInt32BE(20), file[24], file[25]]).toEqual([64, 48, 16, 2]);
   });
   test('a print says how many pixels an inch it has', async () => {
     expect((await sharp((await made(noise(300, 200), SHARP, ORDERS.print)).file).metadata()).density).toBe(300);

@@ -29,8 +29,13 @@ export function batchRoutes(workshop: Workshop): Router {
     return batch;
   };
 
+  // The same as long as the server runs: pages with nothing to do with batches ask for it, too.
+  router.get('/destinations', (_request, response) => {
+    response.json({ deliverTo: deliverTo(), receivers: Object.keys(receivers()) });
+  });
+
   router.get('/batches', async (_request, response) => {
-    response.json({ deliverTo: deliverTo(), receivers: Object.keys(receivers()), batches: await database.query(BATCHES) });
+    response.json({ batches: await database.query(BATCHES) });
   });
 
   router.patch('/batches/:id', async (request, response) => {

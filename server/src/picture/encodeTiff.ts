@@ -1,7 +1,7 @@
 import sharp from 'sharp';
 import utif from 'utif2';
 import { disclosureXmp } from '@zaddle/core/clean/disclosureXmp';
-import type { DeliveryMeta } from './encodePicture';
+import type { DeliveryMeta } from './deliveryMeta';
 
 /** Tags of TIFF 6.0 and its supplements that are written. */
 const ICC_PROFILE = 34675;
@@ -23,26 +23,29 @@ function changedXmp({ changed, words }: Pick<DeliveryMeta, 'changed' | 'words'>)
   }
 }
 
-let profile: Promise<Buffer> | null = null;
+type Profile = 'srgb' | 'p3';
+const profiles = new Map<Profile, Promise<Buffer>>();
 
-/** The sRGB profile that other deliveries carry. */
-function srgbProfile(): Promise<Buffer> {
-  profile ??= sharp({ create: { width: 1, height: 1, channels: 3, background: '#000' } }).withIccProfile('srgb').png().toBuffer().then((file) => sharp(file).metadata()).then(({ icc }) => icc!);
-  return profile;
+/** The profile that other deliveries carry. */
+function profileOf(name: Profile): Promise<Buffer> {
+  let known = profiles.get(name);
+  if (!known) profiles.set(name, (known = sharp({ create: { width: 1, height: 1, channels: 3, background: '#000' } }).withIccProfile(name).png().toBuffer().then((file) => sharp(file).metadata()).then(({ icc }) => icc!)));
+  return known;
 }
 
 /**
- * A TIFF of RGB samples, uncompressed, one strip: 16-bit integers with the sRGB profile, or 32-bit floats of linear light with its
- * primaries and white point (TIFF 6.0, sections 8, 19, 20). @param data row by row
+ * A TIFF of RGB samples, uncompressed, one strip: integers of 8 or 16 bit with a profile, or 32-bit floats of linear light with its
+ * primaries and white point (TIFF 6.0, sections 8, 19, 20). @param data row by row, in colours of the profile
  */
-export async function encodeTiff({ width, height, data }: { readonly width: number; readonly height: number; readonly data: Uint16Array | Float32Array }, meta: DeliveryMeta): Promise<Buffer> {
+export async function encodeTiff({ width, height, data }: { readonly width: number; readonly height: number; readonly data: Uint8Array | Uint16Array | Float32Array }, meta: DeliveryMeta, profile: Profile = 'srgb'): Promise<Buffer> {
   const isFloat = data instanceof Float32Array;
-  const [bits, format] = isFloat ? [32, 3] : [16, 1];
+  const bits = 8 * data.BYTES_PER_ELEMENT;
+  const format = isFloat ? 3 : 1;
   // What is not plain ASCII is told by the XMP.
   const text = (value: string): readonly [string] => [value.normalize('NFKD').replace(/[^\x20-\x7e]/g, '')];
   const density = meta.ppi ?? 300;
   utif._types.basic.rest[ICC_PROFILE] = BYTES_TYPE;
-  const icc: Record<string, Uint8Array> = isFloat ? {} : { [`t${ICC_PROFILE}`]: new Uint8Array(await srgbProfile()) };
+  const icc: Record<string, Uint8Array> = isFloat ? {} : { [`t${ICC_PROFILE}`]: new Uint8Array(await profileOf(profile)) };
   const head = utif.encode([{
     t256: [width], t257: [height], t258: [bits, bits, bits], t259: [1], t262: [2], t270: text(isFloat ? `${meta.description}. Linear light, 1.0 is white.` : meta.description), t273: [LARGEST_HEAD], t274: [1], t277: [3], t278: [height],
     t279: [data.byteLength], t282: [[density, 1]], t283: [[density, 1]], t284: [1], t296: [2], t305: ['Zaddle'], ...(meta.taken ? { t306: [meta.taken] } : {}), ...(meta.words?.creator ? { t315: text(meta.words.creator) } : {}), ...(isFloat ? LINEAR_SRGB : {}), t339: [format, format, format],
@@ -54,6 +57,6 @@ export async function encodeTiff({ width, height, data }: { readonly width: numb
   // The head is big-endian, so samples are, too.
   const samples = file.subarray(LARGEST_HEAD);
   if (isFloat) samples.swap32();
-  else samples.swap16();
+  else if (bits === 16) samples.swap16();
   return file;
 }

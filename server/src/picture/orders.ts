@@ -4,7 +4,8 @@ import type { Pixels } from '@zaddle/core/image/plane';
 import { orderSize } from '@zaddle/core/mix/orderMix';
 import { ORDER_EXTENSIONS, SHIPPED_ORDERS, type Mix, type NamingOrder, type Order, type OrderFile, type Sharpening } from '@zaddle/document';
 import { encodeLayers } from './encodeLayers';
-import { encodeImage, type DeliveryMeta, type EightBitFile } from './encodePicture';
+import type { DeliveryMeta } from './deliveryMeta';
+import { encodeDeepPng, encodeImage, type EightBitFile } from './encodePicture';
 import { encodeTiff } from './encodeTiff';
 import { sharpenPicture } from './finishPixels';
 import { PlainError } from './limits';
@@ -17,6 +18,8 @@ const FILES = {
   png: { type: 'image/png', kind: 'encoded' },
   webp: { type: 'image/webp', kind: 'encoded' },
   avif: { type: 'image/avif', kind: 'encoded' },
+  tiff8: { type: 'image/tiff', kind: 'encoded' },
+  png16: { type: 'image/png', kind: 'deep' },
   tiff16: { type: 'image/tiff', kind: 'deep' },
   tiff32: { type: 'image/tiff', kind: 'linear' },
   openraster: { type: 'image/openraster', kind: 'deep' },
@@ -87,6 +90,7 @@ type OrderMeta = Omit<DeliveryMeta, 'ppi' | 'words'>;
 export async function fileOfOrder(rendering: Rendering, order: Order, quality: number, meta: OrderMeta, folder: string): Promise<MadeFile> {
   const tiff = { ...meta, ppi: order.ppi, words: order.words };
   switch (order.file) {
+    case 'png16': return { ...rendering.size, file: await encodeDeepPng(await finishedDeepPicture(rendering), tiff) };
     case 'tiff16': return { ...rendering.size, file: await encodeTiff(await finishedDeepPicture(rendering), tiff) };
     case 'tiff32': return { ...rendering.size, file: await encodeTiff(await linearPicture(rendering), tiff) };
     case 'openraster': return { ...rendering.size, file: await encodeLayers(rendering, folder) };

@@ -2,7 +2,7 @@ import { Button, Checkbox, NativeSelect, Popover, Stack, TextInput } from '@mant
 import { useState } from 'react';
 import { Link } from 'react-router';
 import { useEscape } from '../frame/useEscape';
-import { useBatchesQuery } from '../store/api';
+import { useDestinationsQuery } from '../store/api';
 import { orderWords, type OrderState } from './orders';
 
 interface ChoiceProps extends OrderState {
@@ -13,7 +13,7 @@ interface ChoiceProps extends OrderState {
 export function OrderChoice({ all, orders, toggle, folder, putInto, receiver, sendTo, small = false }: ChoiceProps) {
   const labels = all.filter(({ id }) => orders.includes(id)).map(({ label }) => label).join(', ');
   const [open, setOpen] = useState(false);
-  const { data: places } = useBatchesQuery();
+  const { data: places } = useDestinationsQuery();
   useEscape(open, () => setOpen(false));
   return (
     <Popover opened={open} onChange={setOpen} position="bottom-end" withinPortal>

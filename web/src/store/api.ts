@@ -112,11 +112,10 @@ export interface Batch {
   readonly createdAt: string;
   readonly shoots: readonly { readonly id: string; readonly name: string }[];
 }
-/** Batches in their turn; the folder that pictures may be put below, null where this server has none; and whom they may be sent to. */
-export interface Batches {
+/** The folder that pictures may be put below, null where this server has none; and whom they may be sent to. */
+export interface Destinations {
   readonly deliverTo: string | null;
   readonly receivers: readonly string[];
-  readonly batches: readonly Batch[];
 }
 export type Help = { readonly kind: 'as they stand' | 'another worker'; readonly seconds: number } | { readonly kind: 'leave out'; readonly order: string; readonly seconds: number };
 /** When a shoot will be done; times are seconds from when it was asked. */
@@ -301,7 +300,8 @@ export const api = createApi({
     deliverAgain: build.mutation<{ id: string }, string>({ query: (id) => ({ url: `deliveries/${id}/again`, method: 'POST' }), invalidatesTags: ['Deliveries'] }),
     batchAgain: build.mutation<{ batch: string; ids: string[] }, { id: string; orders: readonly string[] | null; folder: string | null; receiver: string | null }>({ query: ({ id, ...body }) => ({ url: `batches/${id}/again`, method: 'POST', body }), invalidatesTags: ['Deliveries', 'Forecast'] }),
     sendAgain: build.mutation<{ id: string }, string>({ query: (id) => ({ url: `deliveries/${id}/send`, method: 'POST' }), invalidatesTags: ['Deliveries'] }),
-    batches: build.query<Batches, void>({ query: () => 'batches', providesTags: ['Deliveries'] }),
+    batches: build.query<{ batches: readonly Batch[] }, void>({ query: () => 'batches', providesTags: ['Deliveries'] }),
+    destinations: build.query<Destinations, void>({ query: () => 'destinations' }),
     changeBatch: build.mutation<Batch, { id: string; paused?: boolean; move?: 'first' | 'earlier' | 'later' }>({ query: ({ id, ...body }) => ({ url: `batches/${id}`, method: 'PATCH', body }), invalidatesTags: ['Deliveries', 'Forecast'] }),
     stopBatch: build.mutation<{ stopped: number }, string>({ query: (id) => ({ url: `batches/${id}/stop`, method: 'POST' }), invalidatesTags: ['Deliveries', 'Forecast'] }),
     retryBatch: build.mutation<{ again: number }, string>({ query: (id) => ({ url: `batches/${id}/retry`, method: 'POST' }), invalidatesTags: ['Deliveries', 'Forecast'] }),
@@ -324,4 +324,4 @@ const markAtOnce = (shoot: string, frames: readonly string[], marked: boolean) =
     for (const frame of draft.frames as { id: string; marked: boolean }[]) if (frames.includes(frame.id)) frame.marked = marked;
   });
 
-export const { useSendAgainMutation, useBatchAgainMutation, useDiskUseQuery, useDuplicateShootMutation, useRestoreShootMutation, useBatchesQuery, useChangeBatchMutation, useStopBatchMutation, useRetryBatchMutation, useDeleteBatchMutation, useForecastQuery, usePlanShootMutation, useOrdersQuery, useAddOrderMutation, useUpdateOrderMutation, useDeleteOrderMutation, useNamedPicturesQuery, useWallQuery, useReviewShotMutation, useTourMutation, useBringTogetherMutation, useTakeTogetherBackMutation, useMethodsQuery, useAddMethodMutation, useUpdateMethodMutation, useDeleteMethodMutation, useOrderMethodsMutation, useMethodPartsQuery, useShootMethodQuery, useGiveMethodMutation, useTakeMethodBackMutation, useStartsQuery, useLetStayMutation, useChooseStartMutation, useShootsQuery, useShootQuery, useAddShootMutation, useLabelShotMutation, useRegroupMutation, useRegroupStepMutation, useMarkMutation, useWantFileMutation, useProposeAnewMutation, useShotQuery, useDeleteShootMutation, useDeleteFrameMutation, useDeleteDeliveryMutation, useVersionsQuery, useVersionQuery, useHistoryQuery, useKeepVersionMutation, useDeleteVersionMutation, useRenameVersionMutation, useLensQuery, useKeepLensMutation, useLabelsQuery, useLiveQuery, useDeliveriesQuery, useDeliverMutation, useDeliverAgainMutation, useRetryMutation } = api;
+export const { useSendAgainMutation, useBatchAgainMutation, useDiskUseQuery, useDuplicateShootMutation, useRestoreShootMutation, useBatchesQuery, useDestinationsQuery, useChangeBatchMutation, useStopBatchMutation, useRetryBatchMutation, useDeleteBatchMutation, useForecastQuery, usePlanShootMutation, useOrdersQuery, useAddOrderMutation, useUpdateOrderMutation, useDeleteOrderMutation, useNamedPicturesQuery, useWallQuery, useReviewShotMutation, useTourMutation, useBringTogetherMutation, useTakeTogetherBackMutation, useMethodsQuery, useAddMethodMutation, useUpdateMethodMutation, useDeleteMethodMutation, useOrderMethodsMutation, useMethodPartsQuery, useShootMethodQuery, useGiveMethodMutation, useTakeMethodBackMutation, useStartsQuery, useLetStayMutation, useChooseStartMutation, useShootsQuery, useShootQuery, useAddShootMutation, useLabelShotMutation, useRegroupMutation, useRegroupStepMutation, useMarkMutation, useWantFileMutation, useProposeAnewMutation, useShotQuery, useDeleteShootMutation, useDeleteFrameMutation, useDeleteDeliveryMutation, useVersionsQuery, useVersionQuery, useHistoryQuery, useKeepVersionMutation, useDeleteVersionMutation, useRenameVersionMutation, useLensQuery, useKeepLensMutation, useLabelsQuery, useLiveQuery, useDeliveriesQuery, useDeliverMutation, useDeliverAgainMutation, useRetryMutation } = api;
