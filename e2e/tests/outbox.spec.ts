@@ -53,6 +53,21 @@ test('batches take turns, rest and go on, are stopped and made after all; all of
   await page.getByRole('button', { name: 'Delete', exact: true }).click();
   await expect(page.getByRole('region', { name: /^Staithe cottage, / }).filter({ hasText: '3 pictures made' })).toHaveCount(0);
   expect(readdirSync(folder)).toHaveLength(3);
+  // What is left was made as layers: once more from what it was made of, in another size and into another folder.
+  await expect(batches(page)).toHaveCount(1);
+  await batches(page).first().getByRole('button', { name: 'Deliver again…' }).click();
+  const dialog = page.getByRole('dialog', { name: 'Deliver again' });
+  await expect(dialog.getByRole('radio', { name: /^what they were: layers/ })).not.toBeChecked();
+  await dialog.getByRole('button', { name: /^Orders: / }).click();
+  await page.getByRole('checkbox', { name: /^Print/ }).uncheck();
+  await page.getByRole('checkbox', { name: /^Full size/ }).uncheck();
+  await page.getByLabel('Put them into a folder, too').fill('Reed & Daughters/web');
+  await dialog.getByRole('button', { name: /^Orders: / }).click();
+  await expect(dialog).toContainText('put into Reed & Daughters/web');
+  await dialog.getByRole('button', { name: 'Deliver again' }).click();
+  const once = batches(page).filter({ hasText: 'as web' });
+  await expect(once).toContainText('1 picture made');
+  expect(readdirSync(join(process.env.ZADDLE_DELIVERED!, 'Reed-Daughters', 'web'))).toHaveLength(1);
 });
 
 test('a batch is sent to a listing site: what it takes and what it refuses is told picture by picture', async ({ page }) => {
