@@ -114,6 +114,18 @@ test('whether it will be done in time is told with what would help; a person may
   await page.goto(address('/outbox'));
   await row.getByRole('button', { name: 'As measured' }).click();
   await expect(row).toHaveAttribute('data-standing', 'in time');
+  // Due years from now; a half typed time changes nothing.
+  await row.getByRole('button', { name: 'Due time of Lock cottage' }).click();
+  await row.getByLabel('Due, Lock cottage').fill('2031-03-04T07:30');
+  await row.getByLabel('Due, Lock cottage').press('Enter');
+  await expect(row.getByRole('button', { name: 'Due time of Lock cottage' })).toContainText('07:30');
+  await row.getByRole('button', { name: 'Due time of Lock cottage' }).click();
+  await row.getByLabel('Due, Lock cottage').fill('');
+  await row.getByLabel('Due, Lock cottage').press('Enter');
+  await expect(row.getByRole('button', { name: 'Due time of Lock cottage' })).toContainText('07:30');
+  await row.getByRole('button', { name: 'Due time of Lock cottage' }).click();
+  await row.getByRole('button', { name: 'No due time' }).click();
+  await expect(row.getByRole('button', { name: 'Due time of Lock cottage' })).toHaveText('no due time');
   // One that is due stands before all others.
   await page.request.delete(address(`/api/shoots/${id}`), { headers: { 'x-requested-with': 'e2e' } });
   await expect(row).toHaveCount(0);

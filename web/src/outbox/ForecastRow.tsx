@@ -2,9 +2,9 @@ import { NumberInput } from '@mantine/core';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import { failed } from '../frame/failed';
+import { DueField } from './DueField';
 import { useAllOrders } from './orders';
 import { foreseenWords, helpWords, leftWords, standing } from './foreseen';
-import { clockWords } from './timeWords';
 import { usePlanShootMutation, type ForeseenShoot } from '../store/api';
 
 /** What a shot takes by hand, as it was measured or as a person says. */
@@ -29,7 +29,7 @@ export function ForecastRow({ shoot, now }: { readonly shoot: ForeseenShoot; rea
   const how = standing(shoot);
   return (
     <div className="forecast-row" data-standing={how}>
-      <div><Link to={`/shoots/${shoot.id}/wall`}><strong>{shoot.name}</strong></Link><div className="soft">{shoot.dueAt ? `due ${clockWords(Date.parse(shoot.dueAt), now)}` : 'no due time'}</div></div>
+      <div><Link to={`/shoots/${shoot.id}/wall`}><strong>{shoot.name}</strong></Link><div className="soft"><DueField shoot={shoot} now={now} /></div></div>
       <div>
         <div className={how === 'late' ? 'late' : how === 'tight' ? 'tight' : ''}>{foreseenWords(shoot, now)}{how === 'tight' ? ' (tight)' : ''}</div>
         <div className="soft">{leftWords(shoot)}</div>
