@@ -23,9 +23,16 @@ function frame(seed: number, dust: readonly Dust[], gain = 1): Pixels {
   }
   return { width: W, height: H, data };
 }
+/** Pixels that grains lie apart at least: two that touch are one speck. */
+const APART = 24;
 const dusty = (seed: number, count: number): Dust[] => {
   const next = seeded(seed);
-  return Array.from({ length: count }, () => ({ x: 30 + next() * (W - 60), y: 30 + next() * (H - 60), r: 1.5 + 2 * next(), depth: 0.12 + 0.25 * next() }));
+  const dust: Dust[] = [];
+  while (dust.length < count) {
+    const d = { x: 30 + next() * (W - 60), y: 30 + next() * (H - 60), r: 1.5 + 2 * next(), depth: 0.12 + 0.25 * next() };
+    if (dust.every((other) => Math.hypot(other.x - d.x, other.y - d.y) > APART)) dust.push(d);
+  }
+  return dust;
 };
 const isAt = ([x, y]: Speck, d: Dust): boolean => Math.hypot(x * W - d.x, y * W - d.y) < 2.5;
 
@@ -51,7 +58,7 @@ describe('dust on the sensor', () => {
       // What lies on an edge in this shot, or in the others, is not told.
       expect(told.length).toBeGreaterThanOrEqual(4);
       for (const speck of told) expect(dust.some((d) => isAt(speck, d))).toBe(true);
-    }), { numRuns: 3 });
+    }), { numRuns: 3, examples: [[9992]] });
   });
 
   test('is none where the same room is all that recurs', () => {
