@@ -59,7 +59,7 @@ test('a picture is seen at the desk in the crop and at the size of an order, a p
   };
   await page.goto(address(`/shots/${shot}`));
   const whole = await picture();
-  await page.getByRole('button', { name: 'Delivered', exact: true }).click();
+  await page.getByRole('button', { name: 'As ordered', exact: true }).click();
   await page.getByRole('menuitem', { name: 'Quay lettings' }).click();
   await expect(page.getByText('As “Quay lettings” delivers it: 900 × 600')).toBeVisible();
   const seen = await picture();

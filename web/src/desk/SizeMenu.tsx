@@ -26,7 +26,7 @@ export function SizeMenu({ all, seen }: MenuProps) {
   useEscape(open, () => setOpen(false));
   return (
     <Menu opened={open} onChange={setOpen} position="top-start" withinPortal>
-      <Menu.Target><button onClick={() => setOpen(!open)} aria-pressed={seen !== null} title="In the crop and at the size of an order (Shift + e)">{seen ? seen.label : 'Delivered'}</button></Menu.Target>
+      <Menu.Target><button onClick={() => setOpen(!open)} aria-pressed={seen !== null} title="In the crop and at the size of an order (Shift + e)">{seen ? seen.label : 'As ordered'}</button></Menu.Target>
       <Menu.Dropdown>
         <Menu.Item onClick={() => dispatch(orderSeen(null))} disabled={!seen}>As it stands</Menu.Item>
         {all.map((option) => <Menu.Item key={option.id} onClick={() => dispatch(orderSeen(option.id))} aria-current={option.id === seen?.id}>{option.label}</Menu.Item>)}
