@@ -96,7 +96,7 @@ test('passes are duplicated, moved by keys and by drag, renamed, removed; all of
 
   // Dragged underneath all others.
   // Both ends of the way are on the screen: nothing scrolls under the pointer.
-  await page.setViewportSize({ width: 1900, height: 800 });
+  await page.setViewportSize({ width: 2400, height: 800 });
   await strip(page, `${top}, copy`).locator('.thumb').dragTo(strip(page, before[0]).locator('.thumb'), { targetPosition: { x: 2, y: 10 } });
   await saved(page);
   expect((await names(request))[0]).toBe(`${top}, copy`);
