@@ -16,7 +16,7 @@ describe('a view whose glass mirrors the room', () => {
   const outside = plane((x, y) => (y < 45 ? 0.5 : 0.12 + 0.05 * Math.sin(x / 3) * Math.cos(y / 2)));
   const guideOf = (light: Plane): Guide => ({ light: { width: W, height: H, r: light.data, g: light.data, b: light.data }, top: mapPlane(light, (v) => linearToSrgb(Math.min(1, v))), cover: mapPlane(light, () => 1) });
   /** A frame of so many stops more than the reference, in which the glass mirrors some more light, or something hides the view. */
-  const frame = (stops: number, mirrored: (x: number, y: number) => number, hides: (x: number, y: number) => boolean = () => false): Guide => guideOf(plane((x, y) => (2 ** stops) * (isGlass(x, y) ? (hides(x, y) ? 0.02 : outside.data[y * W + x] + mirrored(x, y)) : 0.3) * (1 + 0.02 * (next() - 0.5))));
+  const frame = (stops: number, mirrored: (x: number, y: number) => number, hides: (x: number, y: number) => boolean = () => false, dark = 0.02): Guide => guideOf(plane((x, y) => (2 ** stops) * (isGlass(x, y) ? (hides(x, y) ? dark : outside.data[y * W + x] + mirrored(x, y)) : 0.3) * (1 + 0.02 * (next() - 0.5))));
   const glass = plane((x, y) => (isGlass(x, y) ? 1 : 0));
   const asked = (others: readonly (readonly [string, Guide])[], mirrored: (x: number, y: number) => number): ReturnType<typeof clearedView> => {
     const frames = new Map([['first', frame(-0.5, mirrored)], ...others]);
@@ -37,6 +37,8 @@ describe('a view whose glass mirrors the room', () => {
     expect(asked([['other', frame(-1, left)]], left)).toBeNull();
     expect(asked([['other', frame(-1, () => 0.05)]], () => 0)).toBeNull();
     expect(asked([['other', frame(-1, () => 0, (x, y) => Math.hypot(x - 60, y - 70) < 14)]], () => 0)).toBeNull();
+    // Also somebody so dark that the frame cannot tell.
+    for (const dark of [0.02, 0.001]) expect(asked([['other', frame(-1, () => 0, (x, y) => Math.hypot(x - 60, y - 70) < 14, dark)]], left)).toBeNull();
     expect(asked([], left)).toBeNull();
   });
 });

@@ -45,7 +45,7 @@ describe('an outline that is to follow edges', () => {
     const rough = nodes([[120, 90], [440, 70], [470, 320], [100, 300]]);
     expect(snapOutline([scene([[120, 90], [440, 70], [470, 320], [100, 300]], 0, 5)], rough)).toEqual(rough);
   });
-  test('of two edges beside each other it takes the one that is bright on the same side as the rest', () => {
+  test('of two edges beside each other it takes that of the pane, and not the far one of its bar', () => {
     // A pane between bars nine pixels wide, with further panes beyond them.
     const plane = createPlane(W, H);
     const bar = (v: number): boolean => v % 100 < 9;

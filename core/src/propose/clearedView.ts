@@ -56,7 +56,8 @@ export function clearedView(guides: GuideSet, exposures: Exposures, own: Plane, 
   for (const other of others) {
     const there = excess(guides, other, own, exposures[other]).data;
     const veiled = mapPlane(glass, (v, i) => (v > 0 && shown[i] > VEILED && there[i] < CLEAR && shown[i] < HIDDEN * there[i] ? 1 : 0));
-    const hidden = glass.data.reduce((sum, v, i) => sum + (v > 0 && shown[i] >= HIDDEN * there[i] ? 1 : 0), 0);
+    // Too dark to tell, or clipped, it may hide the view, or be taken for less than that is.
+    const hidden = glass.data.reduce((sum, v, i) => sum + (v > 0 && (shown[i] >= HIDDEN * there[i] || (shown[i] > 0 && Number.isNaN(there[i]))) ? 1 : 0), 0);
     if (hidden > HIDES * all) continue;
     const veil = createPlane(glass.width, glass.height);
     let size = 0;
@@ -70,6 +71,6 @@ export function clearedView(guides: GuideSet, exposures: Exposures, own: Plane, 
   if (!best || best.size < WORTH_IT * all) return null;
   const about = mapPlane(boxBlur(best.veil, BEYOND), (v) => (v > 0 ? 1 : 0));
   const unit = Math.max(own.width, own.height);
-  const rings = outlineRegions(about, 1).filter((ring) => ring.length >= 3).slice(0, MOST).map((ring) => ring.map(([x, y]): OutlineNode => ({ at: [Math.round((x / unit) * 1e5) / 1e5, Math.round((y / unit) * 1e5) / 1e5], before: null, after: null })));
+  const rings = outlineRegions(about, 1).filter((ring) => ring.length >= 3).slice(0, MOST).map((ring) => ring.map(([x, y]): OutlineNode => ({ at: [Math.round(((x + 0.5) / unit) * 1e5) / 1e5, Math.round(((y + 0.5) / unit) * 1e5) / 1e5], before: null, after: null })));
   return { frame: best.frame, share: best.size / all, area: { id: 'veiled', kind: 'outline', join: 'intersect', inverted: false, rings, softness: SOFT } };
 }
