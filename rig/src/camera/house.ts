@@ -31,6 +31,12 @@ export function roomOf(name: string): Room {
   return room;
 }
 
+/** Pictures of a room's own lights, for frames of a size; what it has of another room is not in them. */
+export const ownPictures = async (room: Room, size: FrameSize): Promise<Layers> => evaluateRoom(room, await readLayers(join(DATA, room.name)), Math.round(size.width * MARGIN), Math.round(size.height * MARGIN));
+
+/** A room's own lights, and those of the room that it is otherwise. */
+export const withBase = (own: Layers, base: Layers | null): Layers => (base ? { ...own, layers: new Map([...base.layers, ...own.layers]) } : own);
+
 /** Rooms of the demo house as pictures of their lights, made when they are asked for. */
 export class House {
   private readonly made = new Map<string, Promise<Layers>>();
@@ -52,7 +58,6 @@ export class House {
   private async make(name: string): Promise<Layers> {
     const room = roomOf(name);
     const base = room.base ? await this.room(room.base) : null;
-    const own = await evaluateRoom(room, await readLayers(join(DATA, name)), Math.round(this.size.width * MARGIN), Math.round(this.size.height * MARGIN));
-    return base ? { ...own, layers: new Map([...base.layers, ...own.layers]) } : own;
+    return withBase(await ownPictures(room, this.size), base);
   }
 }
