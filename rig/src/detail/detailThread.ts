@@ -4,8 +4,6 @@ import { DetailBand, type RoomLight } from './detailBand';
 
 /** Rows of pictures to be made; all memory is shared. */
 export interface DetailTask {
-  /** Tells what is evaluated from what the thread evaluated before: the same room may have other light. */
-  readonly evaluation: number;
   readonly room: string;
   readonly light: RoomLight;
   /** The pictures, a light after the other. */
@@ -16,12 +14,12 @@ export interface DetailTask {
   readonly rows: number;
 }
 
-let band: { evaluation: number; detail: DetailBand } | null = null;
+let band: { room: string; detail: DetailBand } | null = null;
 
-export default function evaluate({ evaluation, room: name, light, layers, width, height, y0, rows }: DetailTask): void {
-  if (band?.evaluation !== evaluation) {
+export default function evaluate({ room: name, light, layers, width, height, y0, rows }: DetailTask): void {
+  if (band?.room !== name) {
     const room = ROOMS.find((r) => r.name === name)!;
-    band = { evaluation, detail: new DetailBand(new PathTracer(room), room.view, light) };
+    band = { room: name, detail: new DetailBand(new PathTracer(room), room.view, light) };
   }
   band.detail.rows(width, height, y0, rows, layers);
 }

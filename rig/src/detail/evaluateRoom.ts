@@ -10,10 +10,6 @@ import type { DetailTask } from './detailThread';
 const ROWS = 16;
 const THREADS = Math.min(4, cpus().length);
 
-/** Threads outlive a room, as each builds the whole house when it starts; they end when nothing was asked of them for a while. */
-const pool = new Piscina<DetailTask, void>({ filename: fileURLToPath(new URL('./detailThread.ts', import.meta.url)), minThreads: 0, maxThreads: THREADS, idleTimeout: 2000, execArgv: ['--import', import.meta.resolve('tsx')] });
-let evaluations = 0;
-
 const shared = (length: number): Float32Array => new Float32Array(new SharedArrayBuffer(length * 4));
 
 /**
@@ -30,9 +26,10 @@ export async function evaluateRoom(room: Room, grid: Layers, width: number, heig
     return light;
   };
   const light = { surfaces: gridSurfaces(scene, room.view, grid.width, grid.height), light: names.map(onGrid), gloss: names.map((name) => onGrid(glossOf(name))) };
+  const pool = new Piscina<DetailTask, void>({ filename: fileURLToPath(new URL('./detailThread.ts', import.meta.url)), maxThreads: THREADS, execArgv: ['--import', import.meta.resolve('tsx')] });
   const layers = names.map(() => shared(width * height * 3));
-  const evaluation = ++evaluations;
   const starts = Array.from({ length: Math.ceil(height / ROWS) }, (_, k) => k * ROWS);
-  await Promise.all(starts.map((y0) => pool.run({ evaluation, room: room.name, light, layers, width, height, y0, rows: Math.min(ROWS, height - y0) })));
+  await Promise.all(starts.map((y0) => pool.run({ room: room.name, light, layers, width, height, y0, rows: Math.min(ROWS, height - y0) })));
+  await pool.destroy();
   return { width, height, layers: new Map(names.flatMap((name, k) => (grid.layers.has(name) ? [[name, layers[k]] as const] : []))) };
 }
