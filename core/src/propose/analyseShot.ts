@@ -7,6 +7,7 @@ import { lensFactor, type Optics } from '../geometry/lens';
 import type { Light } from '../image/plane';
 import { exposureStops, type FrameFacts } from '../intake/frameFacts';
 import type { Tools } from '../kernels/tools';
+import { darkerFrame } from './darkerFrame';
 import { lightGuide, mergeGuides, warpGuide, type Guide, type GuideCodes, type GuideSet } from '../mix/guides';
 import type { FrameId, FrameUse, Mix } from '@zaddle/document';
 import { Findings } from '../found/findings';
@@ -84,12 +85,15 @@ function analyse(tools: Tools, frames: readonly ShotFrame[], lineUp: ShotLineUp,
   for (const id of odd.apart) roles.set(id, { ...roles.get(id)!, why: 'shows something that another frame of this exposure does not: that one is used' });
   for (const id of odd.plates) roles.set(id, { role: 'plate', why: 'lacks something that the other frames of this light show' });
   const merge = ambient.length > 0 ? ambient.filter((id) => !odd.apart.has(id)) : [lineUp.reference];
-  const set: GuideSet = { width, height, frames: guides, merge: mergeGuides(merge.map((id) => ({ guide: guides.get(id)!, stops: uses[id].stops }))) };
+  const joined = (ids: readonly FrameId[]): Light => mergeGuides(ids.map((id) => ({ guide: guides.get(id)!, stops: uses[id].stops })));
+  const set: GuideSet = { width, height, frames: guides, merge: joined(merge) };
   const mix: Mix = {
     reference: lineUp.reference, lens: lineUp.lens, corrects: { distortion: true, fringes: true, falloff: true }, response: response === 'find' ? [] : response, geometry: IDENTITY, width: reference.facts.width, height: reference.facts.height, frames: uses, merge, passes: [],
   };
   const findings = new Findings(set, uses, lineUp.reference);
-  return { mix, guides: set, findings, roles: refineRoles(set, findings, uses, roles, merge, lineUp.reference), betterReference: odd.betterReference };
+  const analysis = { mix, guides: set, findings, roles: refineRoles(set, findings, uses, roles, merge, lineUp.reference), betterReference: odd.betterReference };
+  const darker = darkerFrame(set, Object.fromEntries(Object.entries(uses).map(([id, { stops }]) => [id, stops])), merge, findings.pane());
+  return darker ? { ...analysis, mix: { ...mix, merge: [...merge, darker] }, guides: { ...set, merge: joined([...merge, darker]) } } : analysis;
 }
 
 /** Step to a neighbour, encoded, above which a place is an edge, whose mixture of two lights follows no curve. */

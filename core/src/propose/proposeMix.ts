@@ -9,7 +9,7 @@ import { inverseToneCurve } from '../finish/toneCurve';
 import { estimateStance, type ToldStance } from '../geometry/estimateStance';
 import { findStraightEdges } from '../geometry/findStraightEdges';
 import { createLight, createPlane, luminance, mapPlane, quantile, type Light, type Plane } from '../image/plane';
-import type { Role } from '../intake/frameFacts';
+import { isFlash, type Role } from '../intake/frameFacts';
 import type { Tools } from '../kernels/tools';
 import { frameMix } from '../mix/frameMix';
 import type { GuideSet } from '../mix/guides';
@@ -133,21 +133,27 @@ function roomExposure(light: Light, glass: Plane): number {
   return Math.max(-3, Math.min(5, Math.log2(ROOM_MIDDLE / Math.max(1e-4, quantile(room, 0.5)))));
 }
 
+/** What the joined ambient is called, and what is to be said of a frame in it that is none. */
+function ambientWords({ mix, roles }: Analysis): { readonly name: string; readonly more: string } {
+  const own = mix.merge.filter((id) => !isFlash(roles.get(id)!.role)).length;
+  return { name: own > 1 ? `Ambient, ${own} frames joined` : 'Ambient', more: own < mix.merge.length ? '; what is clipped in it comes from a darker frame' : '' };
+}
+
 /** Passes that light the room. */
 function lightPasses(analysis: Analysis): Pass[] {
-  const { guides, findings, mix } = analysis;
+  const { guides, findings } = analysis;
   const glass = findings.pane();
   const matched = matchPops(analysis);
   const spoilt = spoiltPops(analysis, matched);
   const pops = matched.filter((p) => !spoilt.has(p.id));
   const exposure = roomExposure(guides.merge, glass);
-  const ambientName = mix.merge.length > 1 ? `Ambient, ${mix.merge.length} frames joined` : 'Ambient';
+  const ambient = ambientWords(analysis);
   if (pops.length === 0) {
     const room = mapPlane(glass, (v) => 1 - v);
     const roughly = estimateNeutral(guides.merge, room);
     const balanced = scaled(guides.merge, roughly);
     const neutral = seesSky(balanced, glass) ? roughly : times(whitePaint(balanced, room), roughly);
-    return [sourcePass('ambient', 'light', { kind: 'merge' }, { name: ambientName, why: 'no usable flash: the room’s own light, made neutral by its light-coloured surfaces', exposure, balance: levelled(neutral) })];
+    return [sourcePass('ambient', 'light', { kind: 'merge' }, { name: ambient.name, why: `no usable flash: the room’s own light, made neutral by its light-coloured surfaces${ambient.more}`, exposure, balance: levelled(neutral) })];
   }
   const joined = joinPops(pops, guides);
   const neutral = levelled(believedOfFlash(estimateNeutral(joined.light, joined.weight)));
@@ -159,7 +165,7 @@ function lightPasses(analysis: Analysis): Pass[] {
   const toFlash = matchBalance(guides.merge, joined.light, (i) => joined.weight.data[i] > 0.4);
   const ambientBalance = levelled(toFlash ?? neutral);
   const passes: Pass[] = [
-    sourcePass('ambient', 'light', { kind: 'merge' }, { name: ambientName, why: 'the room’s own light, for what no flash reached', exposure, balance: ambientBalance }),
+    sourcePass('ambient', 'light', { kind: 'merge' }, { name: ambient.name, why: `the room’s own light, for what no flash reached${ambient.more}`, exposure, balance: ambientBalance }),
   ];
   const shining: Area = { id: 'shining', kind: 'tones', join: 'add', inverted: false, of: { kind: 'below' }, from: SHINES, to: 6, softness: SHINES_SOFTLY };
   passes.push(sourcePass('shining', 'light', { kind: 'merge' }, { name: 'Lamps and daylight', why: 'what shines by itself, or mirrors what does, keeps its own colour: the balance of a room by lamplight would turn it blue', exposure, balance: neutral, mask: [shining] }));
