@@ -1,10 +1,10 @@
-import type { Area, FrameId, OutlineNode } from '@zaddle/document';
+import type { Area, FrameId } from '@zaddle/document';
 import { boxBlur } from '../image/boxBlur';
 import { createPlane, mapPlane, type Plane } from '../image/plane';
 import type { GuideSet } from '../mix/guides';
 import { labelRegions } from '../window/labelRegions';
-import { outlineRegions } from '../window/outlineRegions';
 import { CLIPPED, comparable, DARK, type Exposures } from '../window/ownRadiance';
+import { outlineArea } from './outlineArea';
 
 /** How much brighter than what the view gives off by itself glass is that mirrors the room, and up to which it is clear, as factors. */
 const VEILED = 1.19;
@@ -20,8 +20,6 @@ const PART = 0.01;
 /** How soft the veil's outline is, and how far beyond the veil it lies, in longer sides and guide pixels. */
 const SOFT = 0.02;
 const BEYOND = 4;
-/** Most outlines. */
-const MOST = 6;
 
 /** Another frame that shows the view without what the first one's glass mirrors. */
 export interface ClearedView {
@@ -69,8 +67,5 @@ export function clearedView(guides: GuideSet, exposures: Exposures, own: Plane, 
     if (!best || size > best.size) best = { frame: other, veil, size };
   }
   if (!best || best.size < WORTH_IT * all) return null;
-  const about = mapPlane(boxBlur(best.veil, BEYOND), (v) => (v > 0 ? 1 : 0));
-  const unit = Math.max(own.width, own.height);
-  const rings = outlineRegions(about, 1).filter((ring) => ring.length >= 3).slice(0, MOST).map((ring) => ring.map(([x, y]): OutlineNode => ({ at: [Math.round(((x + 0.5) / unit) * 1e5) / 1e5, Math.round(((y + 0.5) / unit) * 1e5) / 1e5], before: null, after: null })));
-  return { frame: best.frame, share: best.size / all, area: { id: 'veiled', kind: 'outline', join: 'intersect', inverted: false, rings, softness: SOFT } };
+  return { frame: best.frame, share: best.size / all, area: outlineArea('veiled', 'intersect', best.veil, BEYOND, SOFT) };
 }

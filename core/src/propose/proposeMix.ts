@@ -19,6 +19,7 @@ import { addedLight } from './addedLight';
 import { analyseShot, levelled, type Analysis } from './analyseShot';
 import { clearedView } from './clearedView';
 import { glassMask } from './glassMask';
+import { hotSpot } from './hotSpot';
 import { viewQuality, type ViewQuality } from './guessRoles';
 import { chooseReference, lineUpShot, viewShot, type LensChoice, type PartResiduals, type ShotFrame, type ShotLineUp, type ShotView } from './lineUpShot';
 import { matchBalance } from './matchBalance';
@@ -176,7 +177,11 @@ function lightPasses(analysis: Analysis): Pass[] {
     const pass = sourcePass(`pop-${k + 1}`, 'light', { kind: 'frame', frame: pop.id }, { name: `Flash ${k + 1}`, why, exposure: pop.exposure, balance: times(pop.balance, neutral), mask });
     passes.push({ ...pass, on: !spoilt.has(pop.id) });
   });
-  passes.push(sourcePass(FALL_PASS, 'light', { kind: 'merge' }, { name: 'Fall of light', why: 'the ambient’s brightness over the flash’s colour, so that light falls as it did in the room', exposure, balance: ambientBalance }));
+  const spots = pops.flatMap(({ id, lit }, k): Pass[] => {
+    const spot = hotSpot(`hot-${k + 1}`, guides, guides.frames.get(id)!, lit, pops.filter((p) => p.id !== id).map((p) => p.lit), glass);
+    return spot ? [{ ...sourcePass(`spot-${k + 1}`, 'light', { kind: 'merge' }, { name: `Hot spot of flash ${k + 1}`, why: 'this flash clips here and no other lights the place: the room’s own light, brought to what lies around', exposure, balance: ambientBalance, mask: [{ ...spot, border: { grow: 0, soften: 0, snap: id } }] }), matched: true }] : [];
+  });
+  passes.push(sourcePass(FALL_PASS, 'light', { kind: 'merge' }, { name: 'Fall of light', why: 'the ambient’s brightness over the flash’s colour, so that light falls as it did in the room', exposure, balance: ambientBalance }), ...spots);
   return passes;
 }
 
