@@ -60,6 +60,10 @@ const SHINES_SOFTLY = 1.4;
 /** Median and high tones of a readable view, linear display light. */
 const VIEW_MIDDLE = 0.45;
 const VIEW_HIGH = 0.88;
+/** Share of a view that must be unclipped to be shown at all; share clipped from which on its white stays one, and what that is, linear display light: darker, a blown sky would be a grey one. */
+const LEAST_VIEW = 0.2;
+const CLIPPED_VIEW = 0.08;
+const VIEW_WHITE = 0.8;
 /** A source of the view: its best median; how many stops off it are as good by two thirds; and how much a clipped part of it costs: no fader brings back a sky. */
 const VIEW_EXPOSED = 0.35;
 const VIEW_LATITUDE = 2;
@@ -242,8 +246,9 @@ function viewPass(analysis: Analysis): SourcePass | null {
   };
   const frame = [...guides.frames.keys()].reduce((best, id) => (score(id) > score(best) ? id : best));
   const quality = qualities.get(frame)!;
-  if (quality.usable < 0.4) return null;
-  const exposure = Math.log2(Math.min(inverseToneCurve(VIEW_MIDDLE) / Math.max(0.01, quality.median), inverseToneCurve(VIEW_HIGH) / Math.max(0.01, quality.high)));
+  if (quality.usable < LEAST_VIEW) return null;
+  const wished = Math.log2(Math.min(inverseToneCurve(VIEW_MIDDLE) / Math.max(0.01, quality.median), inverseToneCurve(VIEW_HIGH) / Math.max(0.01, quality.high)));
+  const exposure = 1 - quality.usable > CLIPPED_VIEW ? Math.max(wished, Math.log2(inverseToneCurve(VIEW_WHITE))) : wished;
   const edge = edgeFrame(analysis) ?? frame;
   const darker = -mix.frames[frame].stops;
   return sourcePass('view', 'view', { kind: 'frame', frame }, {
