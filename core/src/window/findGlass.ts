@@ -35,6 +35,9 @@ const LEAST_STEP = 0.12;
 const SURE_STEP = 0.24;
 /** Share of a region that flashes tell of, above which they alone judge it. */
 const TOLD = 0.5;
+/** Share of the largest pane, and of the picture, below which a region is a speck. */
+const SPECK = 0.04;
+const SPECK_AT_MOST = 0.001;
 /** A pane smaller and dimmer than these shares of the largest one is a reflection of it. */
 const REFLECTION_SIZE = 0.15;
 const REFLECTION_LEVEL = 0.6;
@@ -94,14 +97,15 @@ function appearance(guides: GuideSet, own: Plane, evidence: readonly FlashEviden
   return { radiance, outside, likely };
 }
 
-/** Leaves out dim regions beside a large bright one that are small or no panes: its reflections in glossy surfaces, which no flash reaches either. */
+/** Leaves out, beside a large bright region, specks: lamps that were off in a frame, or what mirrors the day; and dim regions that are small or no panes: its reflections in glossy surfaces, which no flash reaches either. */
 function withoutReflections(panes: readonly Region[], radiance: Plane): Region[] {
   const { width, height } = radiance;
   const level = (pane: Region): number => quantile(pane.pixels.map((i) => radiance.data[i]), 0.5);
   const largest = panes.reduce<Region | null>((best, pane) => (best && best.pixels.length >= pane.pixels.length ? best : pane), null);
   if (!largest) return [];
   const bright = level(largest);
-  return panes.filter((pane) => (pane.pixels.length > REFLECTION_SIZE * largest.pixels.length && fitPane(pane, width, height)) || level(pane) > REFLECTION_LEVEL * bright);
+  const isSpeck = ({ pixels }: Region): boolean => pixels.length < SPECK * largest.pixels.length && pixels.length < SPECK_AT_MOST * radiance.data.length;
+  return panes.filter((pane) => !isSpeck(pane)).filter((pane) => (pane.pixels.length > REFLECTION_SIZE * largest.pixels.length && fitPane(pane, width, height)) || level(pane) > REFLECTION_LEVEL * bright);
 }
 
 /** Leaves out what is long and far narrower than the panes beside it: sunlit reveals and edges of joinery. */
