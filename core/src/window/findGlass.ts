@@ -6,6 +6,7 @@ import type { GuideSet } from '../mix/guides';
 import { flashAcrossRim, goesOn, rimOf, rimStep } from './regionRim';
 import { evenPanes } from './evenPanes';
 import { directionsOf, fitPane, type Along, pixelsOfPane, withinPane, type PaneQuad } from './fitPane';
+import { fitSlantedPane } from './fitSlantedPane';
 import { flashEvidence, outsideByAll, type FlashEvidence } from './flashEvidence';
 import { labelRegions, type Region } from './labelRegions';
 import { comparable, DARK, type Exposures } from './ownRadiance';
@@ -184,8 +185,9 @@ function taken(whole: Region, parts: readonly Region[], { likely }: Appearance):
   if (parts.length === 0) return [whole];
   const { width, height } = likely;
   const covered = parts.reduce((sum, { pixels }) => sum + pixels.length, 0);
-  const fit = parts.reduce((sum, part) => sum + part.pixels.length * (fitPane(part, width, height)?.fit ?? 0), 0) / covered;
-  const own = fitPane(whole, width, height)?.fit ?? 0;
+  const fitOf = (region: Region): number => (fitPane(region, width, height) ?? fitSlantedPane(region, width, height))?.fit ?? 0;
+  const fit = parts.reduce((sum, part) => sum + part.pixels.length * fitOf(part), 0) / covered;
+  const own = fitOf(whole);
   if (fit > own + FITS_BETTER && covered > IN_PARTS * whole.pixels.length) return parts;
   if (own >= FITS_WELL || fit < own - FITS_BETTER) return [whole];
   const inParts = new Set(parts.flatMap(({ pixels }) => pixels));
@@ -216,13 +218,15 @@ function ofOneWindow(region: Region, all: readonly Region[]): Region[] {
 /** Sides that stand and lie as the picture does: most windows nearly do, and what stands before one may lead its own sides astray. */
 const AS_THE_PICTURE: Along = { standing: 0, level: 0 };
 
-/** Panes that a region shows; none where it has another shape. @param all regions of the view */
-function panesOf(region: Region, all: readonly Region[], logs: readonly Plane[], known: Uint8Array, { outside }: Appearance): PaneQuad[] {
+/** Panes that a region shows, upright ones side by side, or one at a slant; none where it has another shape. @param all regions of the view */
+function panesOf(region: Region, all: readonly Region[], logs: readonly Plane[], known: Uint8Array, { outside }: Appearance): { readonly upright: readonly PaneQuad[]; readonly slanted: readonly PaneQuad[] } {
   const { width, height } = outside;
   const shared = fitPane(region, width, height, directionsOf(ofOneWindow(region, all), width)) ?? fitPane(region, width, height);
   const straight = shared && shared.fit >= FITS_WELL ? null : fitPane(region, width, height, AS_THE_PICTURE);
   const window = straight && straight.fit > (shared?.fit ?? 0) + FITS_BETTER ? straight : shared;
-  return window ? splitPane(window.quad, logs, outside, !isTold(region, known, outside)) : [];
+  const slant = window && window.fit >= FITS_WELL ? null : fitSlantedPane(region, width, height);
+  if (slant && slant.fit > (window?.fit ?? 0) + FITS_BETTER) return { upright: [], slanted: [slant.quad] };
+  return { upright: window ? splitPane(window.quad, logs, outside, !isTold(region, known, outside)) : [], slanted: [] };
 }
 
 /** Panes without those that lie in a larger one: parts of a pane may have been found by themselves. */
@@ -287,13 +291,15 @@ export function findGlass(guides: GuideSet, exposures: Exposures, own: Plane): G
   const out = createPlane(width, height);
   const seen = new Set<number>();
   const found: PaneQuad[] = [];
+  const slanted: PaneQuad[] = [];
   const regions = withoutSlivers(withoutReflections(ended.filter((part) => !goesOn(part, guides, fading)), looks.radiance));
   for (const region of regions) {
     const own = panesOf(region, regions, logs, known, looks);
-    found.push(...own);
+    found.push(...own.upright);
+    slanted.push(...own.slanted);
     for (const i of region.pixels) {
       seen.add(i);
-      if (own.length === 0) out.data[i] = 1;
+      if (own.upright.length + own.slanted.length === 0) out.data[i] = 1;
     }
   }
   // By flash, bars differ from what is mirrored in a floor, where bars are mirrored, too.
@@ -304,7 +310,8 @@ export function findGlass(guides: GuideSet, exposures: Exposures, own: Plane): G
   const painted = (strip: PaneQuad, within: PaneQuad): boolean => !told && isPaint(strip, within, logs);
   const even = evenPanes(all, (strip, within) => (painted(strip, within) ? 'paint' : middleOf(strip, looks.likely) < OUTSIDE_STRIP ? 'unknown' : 'view'));
   // An edge that is not the glass's own may have drawn a side back out.
-  const panes = eachOnce(evenPanes(even.map((pane) => refinePane(pane, edges)), (strip, within) => (painted(strip, within) ? 'paint' : 'unknown')));
+  const inRows = evenPanes(even.map((pane) => refinePane(pane, edges)), (strip, within) => (painted(strip, within) ? 'paint' : 'unknown'));
+  const panes = eachOnce([...inRows, ...slanted.map((pane) => refinePane(pane, edges))]);
   const before = beforePanes(panes, seen, looks);
   for (const pane of panes) pixelsOfPane(pane, width, height, (i) => (out.data[i] = 1 - before.data[i]));
   fillGlare(out, looks);
