@@ -2,6 +2,8 @@ import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import type { Point } from '@zaddle/document';
 import { createPlane, mapPlane, type Plane } from '../src/image/plane';
+import { convexHull } from '../src/window/convexHull';
+import { fitSlantedPane } from '../src/window/fitSlantedPane';
 import { fitPane, pixelsOfPane, withinPane, type PaneQuad } from '../src/window/fitPane';
 import { labelRegions } from '../src/window/labelRegions';
 import { evenPanes } from '../src/window/evenPanes';
@@ -48,6 +50,32 @@ describe('the pane that a region shows', () => {
     const fits = [round, corner].map((plane) => fitPane(labelRegions(plane)[0], W, H)?.fit ?? 0);
     expect(Math.max(...fits)).toBeLessThan(0.9);
     expect(fitPane(labelRegions(corner)[0], W, H)).toBeNull();
+  });
+  test('is found whatever its sides lean to, as in a slope, with a corner covered', () => {
+    const slanted = fc.record({ turn: fc.double({ min: 0, max: Math.PI, noNaN: true }), wide: fc.integer({ min: 50, max: 90 }), high: fc.integer({ min: 22, max: 40 }), skew: fc.double({ min: -0.4, max: 0.4, noNaN: true }) });
+    fc.assert(fc.property(slanted, fc.nat(1000), ({ turn, wide, high, skew }, seed) => {
+      const next = seeded(seed);
+      const [c, s] = [Math.cos(turn), Math.sin(turn)];
+      const truth = [[-0.5, -0.5], [0.5, -0.5], [0.5, 0.5], [-0.5, 0.5]].map(([u, v]): Point => [120 + c * wide * (u + skew * v) - s * high * v, 80 + s * wide * (u + skew * v) + c * high * v]) as unknown as PaneQuad;
+      const plane = drawn([truth]);
+      for (let i = 0; i < plane.data.length; i++) if (Math.hypot((i % W) - truth[0][0], Math.floor(i / W) - truth[0][1]) < 5 || next() < 0.03) plane.data[i] = 0;
+      const region = labelRegions(plane).sort((a, b) => b.pixels.length - a.pixels.length)[0];
+      const found = fitSlantedPane(region, W, H);
+      expect(found).not.toBeNull();
+      expect(overlap(drawn([found!.quad]), drawn([truth]))).toBeGreaterThan(0.9);
+      // Corners go round as everywhere else: what lies within is within.
+      expect(withinPane(found!.quad, 120, 80)).toBe(true);
+    }), { numRuns: 60 });
+    const corner = mapPlane(createPlane(W, H), (_, i) => (i % W > 40 && i % W < 140 && Math.floor(i / W) > 30 && Math.floor(i / W) < 120 && (i % W < 70 || Math.floor(i / W) > 95) ? 1 : 0));
+    expect(fitSlantedPane(labelRegions(corner)[0], W, H)).toBeNull();
+  });
+  test('has a hull that holds every place, and only places of its own', () => {
+    fc.assert(fc.property(fc.array(fc.tuple(fc.integer({ min: 0, max: 50 }), fc.integer({ min: 0, max: 50 })), { minLength: 3, maxLength: 40 }), (places) => {
+      const hull = convexHull(places);
+      const turn = (o: Point, a: Point, b: Point): number => (a[0] - o[0]) * (b[1] - o[1]) - (a[1] - o[1]) * (b[0] - o[0]);
+      for (const [k, a] of hull.entries()) for (const p of places) if (hull.length > 2) expect(turn(a, hull[(k + 1) % hull.length], p)).toBeGreaterThanOrEqual(0);
+      for (const [x, y] of hull) expect(places).toContainEqual([x, y]);
+    }));
   });
   test('knows its own pixels, and no others', () => {
     fc.assert(fc.property(panes, (quad) => {
@@ -112,6 +140,10 @@ describe('a window', () => {
     expect(more).toHaveLength(3);
     expect(overlap(drawn([truth[0], ...more]), drawn(truth))).toBeGreaterThan(0.88);
     expect(siblingPanes([truth[0]], [log], { planes: [outside], sides: 3 }, () => false)).toHaveLength(0);
+    // A patch in the middle of one keeps it out no more than nothing does.
+    const [x, y] = [0, 1].map((c) => truth[1].reduce((sum, corner) => sum + corner[c], 0) / 4);
+    const patch: PaneQuad = [[x - 4, y - 4], [x + 4, y - 4], [x + 4, y + 4], [x - 4, y + 4]];
+    expect(siblingPanes([truth[0], patch], [log], { planes: [outside], sides: 3 }, (quad) => quad[1][0] - quad[0][0] > 20)).toHaveLength(3);
     expect(siblingPanes(truth, [log], { planes: [outside], sides: 3 }, () => true)).toHaveLength(0);
   });
 });
