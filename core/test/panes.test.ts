@@ -134,6 +134,11 @@ describe('a window', () => {
     expect(found).toHaveLength(4);
     for (const pane of truth) expect(Math.min(...found.map((f) => corners(f, pane)))).toBeLessThan(3);
   });
+  test('is taken apart also where no flash says what is outside', () => {
+    const { log, whole, panes: truth } = window(5);
+    const untold = createPlane(W, H, new Float32Array(W * H).fill(NaN));
+    expect(overlap(drawn(splitPane(whole, [log], untold, true)), drawn(truth))).toBeGreaterThan(0.88);
+  });
   test('gets the panes that were left out beside those that were found, and none beyond', () => {
     const { log, panes: truth, outside } = window(5);
     const more = siblingPanes([truth[0]], [log], { planes: [outside], sides: 3 }, () => true);

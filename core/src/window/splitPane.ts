@@ -144,7 +144,7 @@ function panesBetween(lines: readonly number[], length: number, { outside: looks
     k++;
   }
   panes.push([from, end]);
-  return { panes: panes.filter(([a, b]) => (b - a) * length >= SHORTEST && looks(a, b) > OUTSIDE), bars, painted };
+  return { panes: panes.filter(([a, b]) => (b - a) * length >= SHORTEST && !(looks(a, b) <= OUTSIDE)), bars, painted };
 }
 
 /**
