@@ -4,7 +4,7 @@ import { createLight, createPlane, mapPlane, type Light, type Plane } from '../s
 import { matteEdges } from '../src/mask/matteEdges';
 import { mergeGuides, type Guide, type GuideSet } from '../src/mix/guides';
 import { findGlass } from '../src/window/findGlass';
-import { goesOn } from '../src/window/regionRim';
+import { goesOn, rimOf, rimStep } from '../src/window/regionRim';
 import { flashEvidence, outsideByAll } from '../src/window/flashEvidence';
 import { ownRadiance } from '../src/window/ownRadiance';
 import { seeded } from './kernelMemory';
@@ -93,6 +93,26 @@ describe('finding glass', () => {
     expect(evidence).toHaveLength(1);
     expect(outsideByAll(evidence, 70 * W + 170)).toBeGreaterThan(0.9);
     expect(outsideByAll(evidence, 150 * W + 200)).toBeLessThan(0.4);
+  });
+});
+
+describe('how sharply a bright region ends', () => {
+  const inBox = (i: number): boolean => i % W >= 100 && i % W < 200 && Math.floor(i / W) >= 40 && Math.floor(i / W) < 120;
+  const stepOf = (value: (x: number, y: number) => number): number => {
+    const plane = createPlane(W, H);
+    for (let i = 0; i < plane.data.length; i++) plane.data[i] = value(i % W, Math.floor(i / W));
+    const light: Light = { width: W, height: H, r: plane.data, g: plane.data, b: plane.data };
+    const guides: GuideSet = { width: W, height: H, frames: new Map([['a', { light, top: mapPlane(plane, linearToSrgb), cover: mapPlane(plane, () => 1) }]]), merge: light };
+    const pixels = [...plane.data.keys()].filter(inBox);
+    const untold = mapPlane(plane, () => NaN);
+    return rimStep(rimOf({ pixels, left: 100, top: 40, right: 199, bottom: 119 }, W, H), guides, new Uint8Array(W * H), untold);
+  };
+  test('a view ends all round; the light of a lamp fades on, however fast', () => {
+    const texture = seeded(4);
+    expect(stepOf((x, y) => (inBox(y * W + x) ? 0.5 + 0.2 * texture() : 0.2))).toBeGreaterThan(0.8);
+    for (const reach of [30, 60, 120]) expect(stepOf((x, y) => 0.85 * Math.exp(-Math.hypot(x - 150, y - 80) / reach))).toBeLessThan(0.1);
+    // Cut off on three sides by furniture, and fading on the fourth.
+    expect(stepOf((x, y) => (x < 100 || y < 40 || y >= 120 ? 0.02 : 0.85 * Math.exp(-(x - 100) / 60)))).toBeLessThan(0.1);
   });
 });
 

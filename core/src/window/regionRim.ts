@@ -50,8 +50,8 @@ function endsByFlash({ inner, outer }: Rim['sides'][number], known: Uint8Array, 
 
 /**
  * How sharply a region ends, in stops: for each side the median step of brightness across its rim, in whichever frame
- * shows that side unclipped and sharpest; the least of the sides. Joinery ends a view all round; light that fades along
- * a wall or a ceiling leaves a side without end. Sides that flashes alone end count as sharp. Infinity where nothing can be read.
+ * shows that side unclipped and sharpest, less what it falls by within, at the same distance; the least of the sides. Joinery
+ * ends a view all round; light that fades along a wall or a ceiling leaves a side without end. Sides that flashes alone end count as sharp. Infinity where nothing can be read.
  * @param known 1 where a frame without flash shows the place; @param outside how much a place looks like outside, by flash.
  */
 export function rimStep({ sides }: Rim, guides: GuideSet, known: Uint8Array, outside: Plane): number {
@@ -62,13 +62,19 @@ export function rimStep({ sides }: Rim, guides: GuideSet, known: Uint8Array, out
     let best = NaN;
     for (const { light, top, cover } of guides.frames.values()) {
       const steps: number[] = [];
+      const within: number[] = [];
       let clipped = 0;
+      const log = (i: number): number => Math.log2(Math.max(0.002, light.g[i]));
       for (let k = 0; k < inner.length; k++) {
         if (cover.data[outer[k]] === 0) continue;
+        // As far inwards as the step goes outwards.
+        const deeper = 2 * inner[k] - outer[k];
+        if (deeper >= 0 && deeper < light.g.length && top.data[deeper] <= 0.97) within.push(log(deeper) - log(inner[k]));
         if (top.data[inner[k]] > 0.97) clipped++;
-        else steps.push(Math.abs(Math.log2(Math.max(0.002, light.g[inner[k]]) / Math.max(0.002, light.g[outer[k]]))));
+        else steps.push(Math.abs(log(inner[k]) - log(outer[k])));
       }
-      if (steps.length > ENOUGH && clipped < 2 * steps.length) best = Math.max(Number.isNaN(best) ? 0 : best, quantile(steps, 0.5));
+      const fades = within.length > ENOUGH ? Math.abs(quantile(within, 0.5)) : 0;
+      if (steps.length > ENOUGH && clipped < 2 * steps.length) best = Math.max(Number.isNaN(best) ? 0 : best, quantile(steps, 0.5) - fades);
     }
     if (!Number.isNaN(best)) least = Math.min(least, best);
   }
