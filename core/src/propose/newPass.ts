@@ -1,0 +1,9 @@
+import type { Pass, SourcePass } from '@zaddle/document';
+
+/** What every proposed pass begins with: on, whole, everywhere, as its source is. */
+export const newPass = (id: string): Pick<Pass, 'id' | 'within' | 'on' | 'opacity' | 'mask' | 'exposure' | 'balance'> => ({ id, on: true, opacity: 1, within: null, mask: [], exposure: 0, balance: [1, 1, 1] });
+
+/** A pass that brings the light of a source. */
+export const sourcePass = (id: string, kind: SourcePass['kind'], source: SourcePass['source'], more: Partial<SourcePass> & Pick<SourcePass, 'name' | 'why'>): SourcePass => ({
+  ...newPass(id), kind, source, alignment: null, mode: 'normal', brightness: 1, colour: 1, ...more,
+});
