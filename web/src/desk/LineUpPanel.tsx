@@ -80,7 +80,7 @@ function FrameRows({ mix, frames, onAct }: Pick<LineUpProps, 'mix' | 'frames' | 
               <img src={`/api/frames/${f.id}/thumbnail`} alt="" />
               <span><b>{f.name}</b><br /><span className="soft">{state}</span></span>
             </button>
-            {use && f.role !== 'flash' && <button className="flat" aria-pressed={joined} disabled={joined && mix.merge.length === 1} title={joined ? 'Part of the joined ambient; click to leave it out' : 'Not part of the joined ambient; click to join it'} onClick={() => onAct({ kind: 'changeMix', changes: { merge: joined ? mix.merge.filter((id) => id !== f.id) : [...mix.merge, f.id] } }, true)}>{joined ? 'joined' : 'join'}</button>}
+            {use && (f.role !== 'flash' || joined) && <button className="flat" aria-pressed={joined} disabled={joined && mix.merge.length === 1} title={joined ? 'Part of the joined ambient; click to leave it out' : 'Not part of the joined ambient; click to join it'} onClick={() => onAct({ kind: 'changeMix', changes: { merge: joined ? mix.merge.filter((id) => id !== f.id) : [...mix.merge, f.id] } }, true)}>{joined ? 'joined' : 'join'}</button>}
             {!use && <button className="flat" onClick={() => add(f)}>By hand</button>}
           </div>
         );
