@@ -25,7 +25,7 @@ describe('what is clipped in all frames of a merge', () => {
     const frames = new Map<string, Guide>([['first', frame(0)], ...Object.entries(others).map(([id, [, guide]]) => [id, guide] as const)]);
     const exposures = { first: 0, ...Object.fromEntries(Object.entries(others).map(([id, [stops]]) => [id, stops])) };
     const guides: GuideSet = { width: W, height: H, frames, merge: frames.get('first')!.light };
-    return darkerFrame(guides, exposures, ['first'], glass);
+    return darkerFrame(guides, exposures, ['first'], Object.keys(others), glass);
   };
 
   test('comes from a darker frame of the same light, and the merge has its shape then', () => {
@@ -53,6 +53,6 @@ describe('what is clipped in all frames of a merge', () => {
     expect(asked({ dark: [-3, frame(-3)] }, plane(() => 1))).toBeNull();
     const calm = plane(() => 0.4);
     const guides: GuideSet = { width: W, height: H, frames: new Map([['first', frame(0, undefined, calm)], ['dark', frame(-3, undefined, calm)]]), merge: frame(0).light };
-    expect(darkerFrame(guides, { first: 0, dark: -3 }, ['first'], nothing)).toBeNull();
+    expect(darkerFrame(guides, { first: 0, dark: -3 }, ['first'], ['dark'], nothing)).toBeNull();
   });
 });

@@ -37,7 +37,7 @@ export interface FrameFacts {
 export type Role = 'ambient' | 'flash' | 'view' | 'lamp' | 'plate' | 'sun' | 'spare';
 
 /** Whether a frame is, or may be, lit by more than the room's own light. */
-export const isFlash = (role: Role): boolean => role === 'flash' || role === 'view' || role === 'sun';
+export const mayHaveFlash = (role: Role): boolean => role === 'flash' || role === 'view' || role === 'sun';
 
 /** Light gathered by the sensor for a given scene, in stops, up to a constant; null when EXIF does not say. */
 export function exposureStops(facts: FrameFacts): number | null {

@@ -7,11 +7,11 @@ import { lensFactor, type Optics } from '../geometry/lens';
 import type { Light } from '../image/plane';
 import { exposureStops, type FrameFacts } from '../intake/frameFacts';
 import type { Tools } from '../kernels/tools';
-import { darkerFrame } from './darkerFrame';
 import { lightGuide, mergeGuides, warpGuide, type Guide, type GuideCodes, type GuideSet } from '../mix/guides';
 import type { FrameId, FrameUse, Mix } from '@zaddle/document';
 import { Findings } from '../found/findings';
 import type { AddedLight } from './addedLight';
+import { darkerFrame } from './darkerFrame';
 import { guessRole } from './guessRoles';
 import type { LensChoice, ShotFrame, ShotLineUp } from './lineUpShot';
 import { matchBalance } from './matchBalance';
@@ -91,8 +91,11 @@ function analyse(tools: Tools, frames: readonly ShotFrame[], lineUp: ShotLineUp,
     reference: lineUp.reference, lens: lineUp.lens, corrects: { distortion: true, fringes: true, falloff: true }, response: response === 'find' ? [] : response, geometry: IDENTITY, width: reference.facts.width, height: reference.facts.height, frames: uses, merge, passes: [],
   };
   const findings = new Findings(set, uses, lineUp.reference);
-  const analysis = { mix, guides: set, findings, roles: refineRoles(set, findings, uses, roles, merge, lineUp.reference), betterReference: odd.betterReference };
-  const darker = darkerFrame(set, Object.fromEntries(Object.entries(uses).map(([id, { stops }]) => [id, stops])), merge, findings.pane());
+  const refined = refineRoles(set, findings, uses, roles, merge, lineUp.reference);
+  const analysis = { mix, guides: set, findings, roles: refined, betterReference: odd.betterReference };
+  // Not what somebody walked into, nor what is no part of the shot.
+  const others = [...guides.keys()].filter((id) => !merge.includes(id) && !odd.apart.has(id) && refined.get(id)!.role !== 'spare');
+  const darker = darkerFrame(set, Object.fromEntries(Object.entries(uses).map(([id, { stops }]) => [id, stops])), merge, others, findings.pane());
   return darker ? { ...analysis, mix: { ...mix, merge: [...merge, darker] }, guides: { ...set, merge: joined([...merge, darker]) } } : analysis;
 }
 

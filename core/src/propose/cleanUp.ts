@@ -9,7 +9,7 @@ import { growThing } from '../found/growThing';
 import { distanceFrom } from '../image/distance';
 import { cutLight, cutPlane, partWhere, type Part } from '../image/nearMask';
 import { createPlane, mapPlane, type Light, type Plane } from '../image/plane';
-import { isFlash, type Role } from '../intake/frameFacts';
+import { mayHaveFlash, type Role } from '../intake/frameFacts';
 import type { Proposal } from './proposeMix';
 
 /** Guide pixels by which what was found of a thing is grown: its outline is soft, and it throws a shadow. */
@@ -87,7 +87,7 @@ function suspects({ mix, guides, findings, verdicts }: Proposal): Suspect[] {
     const isPlate = what === 'lacks';
     const same = out.find((other) => pixels.filter((i) => other.half.has(i)).length > pixels.length / 2);
     if (same && !isPlate) same.frames.add(frame);
-    else if (!same) out.push({ frames: new Set(isPlate ? ids.filter((id) => id !== frame) : [frame]), lacking: isPlate ? frame : isAmbient ? (mix.merge.find((id) => id !== frame && !isFlash(verdicts.get(id)!.role)) ?? null) : null, isPlate, half: new Set(pixels) });
+    else if (!same) out.push({ frames: new Set(isPlate ? ids.filter((id) => id !== frame) : [frame]), lacking: isPlate ? frame : isAmbient ? (mix.merge.find((id) => id !== frame && !mayHaveFlash(verdicts.get(id)!.role)) ?? null) : null, isPlate, half: new Set(pixels) });
   }
   // A flash that is not used shows in no picture; a thing that an ambient frame has may be in flashes, too.
   return out.filter(({ frames }) => [...frames].some((frame) => verdicts.get(frame)!.used || verdicts.get(frame)!.role !== 'flash')).slice(0, MOST);

@@ -26,10 +26,10 @@ const HAS = 0.5;
  * A frame that is no part of a merge but has what is clipped in all of it: lamps, patches of sun, what daylight falls on.
  * Where frames hand over from the longest exposure to the shortest (`bracketWeights`), one that is darker than all of them
  * is asked for nothing else, so a flash in it does no harm as long as it hardly reaches those places.
- * @param merge frames that are joined; @param glass the view outside, 0..1, which has a frame of its own
+ * @param merge frames that are joined; @param others that may be asked; @param glass the view outside, 0..1, which has a frame of its own
  * @returns null where little is clipped, or no frame has it in the same light.
  */
-export function darkerFrame(guides: GuideSet, exposures: Exposures, merge: readonly FrameId[], glass: Plane): FrameId | null {
+export function darkerFrame(guides: GuideSet, exposures: Exposures, merge: readonly FrameId[], others: readonly FrameId[], glass: Plane): FrameId | null {
   const darkest = merge.reduce((least, id) => (exposures[id] < exposures[least] ? id : least));
   const last = guides.frames.get(darkest)!;
   const top = last.top.data;
@@ -40,8 +40,9 @@ export function darkerFrame(guides: GuideSet, exposures: Exposures, merge: reado
   const parts = labelRegions(clipped);
   const value = comparable(last).data;
   let best: { readonly id: FrameId; readonly worth: number } | null = null;
-  for (const [id, guide] of guides.frames) {
-    if (merge.includes(id) || exposures[id] >= exposures[darkest]) continue;
+  for (const id of others) {
+    if (exposures[id] >= exposures[darkest]) continue;
+    const guide = guides.frames.get(id)!;
     const there = comparable(guide).data;
     const scale = 2 ** (exposures[darkest] - exposures[id]);
     const tells = (i: number): boolean => guide.cover.data[i] === 1 && guide.top.data[i] < CLIPPED;

@@ -2,7 +2,7 @@ import type { Area, Pass } from '@zaddle/document';
 import { estimateNeutral } from '../colour/estimateNeutral';
 import { whitePaint } from '../colour/whitePaint';
 import { luminance, mapPlane, quantile, type Light, type Plane } from '../image/plane';
-import { isFlash } from '../intake/frameFacts';
+import { mayHaveFlash } from '../intake/frameFacts';
 import { levelled, type Analysis } from './analyseShot';
 import { flashLights } from './flashLights';
 import { scaled, times } from './gains';
@@ -29,7 +29,7 @@ function roomExposure(light: Light, glass: Plane): number {
 
 /** What the joined ambient is called, and what is to be said of a frame in it that is none. */
 function ambientWords({ mix, roles }: Analysis): { readonly name: string; readonly more: string } {
-  const own = mix.merge.filter((id) => !isFlash(roles.get(id)!.role)).length;
+  const own = mix.merge.filter((id) => !mayHaveFlash(roles.get(id)!.role)).length;
   return { name: own > 1 ? `Ambient, ${own} frames joined` : 'Ambient', more: own < mix.merge.length ? '; what is clipped in it comes from a darker frame' : '' };
 }
 

@@ -1,7 +1,7 @@
 import { PARTS } from '../align/misfit';
 import type { Light } from '../image/plane';
 import { LARGEST_SHOT, TWIN, type Proposal } from '../propose/proposeMix';
-import { isFlash, type Role } from '../intake/frameFacts';
+import { mayHaveFlash, type Role } from '../intake/frameFacts';
 import { findLamps, lampsIntact } from '../light/findLamps';
 import type { FrameId } from '@zaddle/document';
 import type { Change } from '../found/findChanges';
@@ -63,7 +63,7 @@ function glareReadings({ mix, guides, findings, verdicts }: Proposal, scale: num
 
 /** Whether lit lamps keep their shape in some frame. */
 function lampReading({ mix, guides, findings, verdicts }: Proposal, scale: number): Reading | null {
-  const ambient = mix.merge.filter((id) => verdicts.has(id) && !isFlash(verdicts.get(id)!.role));
+  const ambient = mix.merge.filter((id) => verdicts.has(id) && !mayHaveFlash(verdicts.get(id)!.role));
   const lamps = findLamps(guides, findings.own(), findings.pane(), ambient);
   if (lamps.length === 0) return null;
   const intact = [...guides.frames.keys()].map((id) => ({ id, share: lampsIntact(guides, lamps, id) })).reduce((a, b) => (b.share > a.share ? b : a));

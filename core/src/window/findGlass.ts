@@ -11,6 +11,7 @@ import { flashEvidence, outsideByAll, type FlashEvidence } from './flashEvidence
 import { labelRegions, type Region } from './labelRegions';
 import { comparable, DARK, type Exposures } from './ownRadiance';
 import { edgePlanes, refinePane } from './refinePane';
+import { polygonArea } from './polygonArea';
 import { siblingPanes } from './siblingPanes';
 import { NEARLY_CLIPPED, splitPane } from './splitPane';
 
@@ -218,23 +219,22 @@ function ofOneWindow(region: Region, all: readonly Region[]): Region[] {
 /** Sides that stand and lie as the picture does: most windows nearly do, and what stands before one may lead its own sides astray. */
 const AS_THE_PICTURE: Along = { standing: 0, level: 0 };
 
-/** Panes that a region shows, upright ones side by side, or one at a slant; none where it has another shape. @param all regions of the view */
-function panesOf(region: Region, all: readonly Region[], logs: readonly Plane[], known: Uint8Array, { outside }: Appearance): { readonly upright: readonly PaneQuad[]; readonly slanted: readonly PaneQuad[] } {
+/** Panes that a region shows, standing ones side by side, or one at a slant; none where it has another shape. @param all regions of the view */
+function panesOf(region: Region, all: readonly Region[], logs: readonly Plane[], known: Uint8Array, { outside }: Appearance): { readonly standing: readonly PaneQuad[]; readonly slanted: readonly PaneQuad[] } {
   const { width, height } = outside;
   const shared = fitPane(region, width, height, directionsOf(ofOneWindow(region, all), width)) ?? fitPane(region, width, height);
   const straight = shared && shared.fit >= FITS_WELL ? null : fitPane(region, width, height, AS_THE_PICTURE);
   const window = straight && straight.fit > (shared?.fit ?? 0) + FITS_BETTER ? straight : shared;
   const slant = window && window.fit >= FITS_WELL ? null : fitSlantedPane(region, width, height);
-  if (slant && slant.fit > (window?.fit ?? 0) + FITS_BETTER) return { upright: [], slanted: [slant.quad] };
-  return { upright: window ? splitPane(window.quad, logs, outside, !isTold(region, known, outside)) : [], slanted: [] };
+  if (slant && slant.fit > (window?.fit ?? 0) + FITS_BETTER) return { standing: [], slanted: [slant.quad] };
+  return { standing: window ? splitPane(window.quad, logs, outside, !isTold(region, known, outside)) : [], slanted: [] };
 }
 
 /** Panes without those that lie in a larger one: parts of a pane may have been found by themselves. */
 function eachOnce(panes: readonly PaneQuad[]): PaneQuad[] {
-  const area = (quad: PaneQuad): number => quad.reduce((sum, [x, y], k) => sum + x * quad[(k + 1) % 4][1] - y * quad[(k + 1) % 4][0], 0);
   const middle = (quad: PaneQuad): Point => [quad.reduce((sum, [x]) => sum + x, 0) / 4, quad.reduce((sum, [, y]) => sum + y, 0) / 4];
   const out: PaneQuad[] = [];
-  for (const pane of [...panes].sort((a, b) => area(b) - area(a))) if (!out.some((other) => withinPane(other, ...middle(pane)))) out.push(pane);
+  for (const pane of [...panes].sort((a, b) => polygonArea(b) - polygonArea(a))) if (!out.some((other) => withinPane(other, ...middle(pane)))) out.push(pane);
   return out;
 }
 
@@ -295,11 +295,11 @@ export function findGlass(guides: GuideSet, exposures: Exposures, own: Plane): G
   const regions = withoutSlivers(withoutReflections(ended.filter((part) => !goesOn(part, guides, fading)), looks.radiance));
   for (const region of regions) {
     const own = panesOf(region, regions, logs, known, looks);
-    found.push(...own.upright);
+    found.push(...own.standing);
     slanted.push(...own.slanted);
     for (const i of region.pixels) {
       seen.add(i);
-      if (own.upright.length + own.slanted.length === 0) out.data[i] = 1;
+      if (own.standing.length + own.slanted.length === 0) out.data[i] = 1;
     }
   }
   // By flash, bars differ from what is mirrored in a floor, where bars are mirrored, too.

@@ -37,17 +37,25 @@ function fourSides(hull: readonly Point[]): Point[] | null {
   return points.length === 4 ? points : null;
 }
 
+/** Corners of the first and the last pixel of every row of a region: no others lie on its hull. */
+function rowEnds({ pixels, top, bottom }: Region, width: number): Point[] {
+  const first = new Float64Array(bottom - top + 1).fill(Infinity);
+  const last = new Float64Array(bottom - top + 1).fill(-Infinity);
+  for (const i of pixels) {
+    const row = Math.floor(i / width) - top;
+    first[row] = Math.min(first[row], i % width);
+    last[row] = Math.max(last[row], i % width);
+  }
+  return Array.from(first, (x, row): Point[] => (last[row] < x ? [] : [-0.5, 0.5].flatMap((half): Point[] => [[x - 0.5, row + top + half], [last[row] + 0.5, row + top + half]]))).flat();
+}
+
 /**
  * The pane that a region shows whatever its sides lean to: a window in a slope, or one that is seen at a slant. Its hull is brought to
  * four sides, so that what stands before it takes nothing from it.
  * @returns it with how well it fits, pixels of the region as a share of its own; null where the region has another shape.
  */
 export function fitSlantedPane(region: Region, width: number, height: number): { quad: PaneQuad; fit: number } | null {
-  const corners = region.pixels.flatMap((i): Point[] => {
-    const [x, y] = [i % width, Math.floor(i / width)];
-    return [[x - 0.5, y - 0.5], [x + 0.5, y - 0.5], [x + 0.5, y + 0.5], [x - 0.5, y + 0.5]];
-  });
-  const four = fourSides(convexHull(corners));
+  const four = fourSides(convexHull(rowEnds(region, width)));
   if (!four) return null;
   const first = four.reduce((best, [x, y], k) => (x + y < four[best][0] + four[best][1] ? k : best), 0);
   const quad = [0, 1, 2, 3].map((k) => four[(first + k) % 4]) as unknown as PaneQuad;

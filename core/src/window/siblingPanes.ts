@@ -1,6 +1,7 @@
 import type { Point } from '@zaddle/document';
 import { bilinear, quantile, type Plane } from '../image/plane';
 import type { PaneQuad } from './fitPane';
+import { polygonArea } from './polygonArea';
 
 /** Widths of bars between panes that are tried, pixels. */
 const BARS = [1, 2, 3, 4, 5, 6, 7, 8, 9, 10] as const;
@@ -14,7 +15,6 @@ const SAME = 0.3;
 const PATCH = 0.4;
 
 const plus = ([x, y]: Point, [dx, dy]: Point, k = 1): Point => [x + k * dx, y + k * dy];
-const area = (quad: PaneQuad): number => Math.abs(quad.reduce((sum, [x, y], k) => sum + x * quad[(k + 1) % 4][1] - quad[(k + 1) % 4][0] * y, 0)) / 2;
 const middle = (quad: PaneQuad): Point => [quad.reduce((sum, [x]) => sum + x, 0) / 4, quad.reduce((sum, [, y]) => sum + y, 0) / 4];
 
 /** Corners on the side of a pane that a sibling lies beyond, and those across from them, in one order. */
@@ -60,7 +60,7 @@ export function siblingPanes(found: readonly PaneQuad[], logs: readonly Plane[],
   const all = [...found];
   const taken = (quad: PaneQuad): boolean => all.some((other) => {
     const [a, b] = [middle(quad), middle(other)];
-    return area(other) > PATCH * area(quad) && Math.abs(a[0] - b[0]) < (1 - SAME) * Math.abs(other[1][0] - other[0][0]) && Math.abs(a[1] - b[1]) < (1 - SAME) * Math.abs(other[3][1] - other[0][1]);
+    return polygonArea(other) > PATCH * polygonArea(quad) && Math.abs(a[0] - b[0]) < (1 - SAME) * Math.abs(other[1][0] - other[0][0]) && Math.abs(a[1] - b[1]) < (1 - SAME) * Math.abs(other[3][1] - other[0][1]);
   });
   for (let k = 0; k < all.length; k++) {
     for (const neighbour of NEIGHBOURS) {
