@@ -104,11 +104,29 @@ export function withinPane(quad: PaneQuad, x: number, y: number): boolean {
   return true;
 }
 
+/** Where a row runs through a pane, between whole places that surely lie beyond either end; null: nowhere. */
+function runOf(quad: PaneQuad, y: number): readonly [number, number] | null {
+  let [from, to] = [-Infinity, Infinity];
+  for (let k = 0; k < 4; k++) {
+    const [[ax, ay], [bx, by]] = [quad[k], quad[(k + 1) % 4]];
+    const [over, rise] = [(bx - ax) * (y - ay), by - ay];
+    if (rise > 0) to = Math.min(to, ax + over / rise);
+    else if (rise < 0) from = Math.max(from, ax + over / rise);
+    else if (over < 0) return null;
+  }
+  return from > to + 1 ? null : [Math.floor(from) - 1, Math.ceil(to) + 1];
+}
+
 /** Calls back for the pixels of a pane. */
 export function pixelsOfPane(quad: PaneQuad, width: number, height: number, visit: (i: number) => void): void {
-  const [xs, ys] = [quad.map(([x]) => x), quad.map(([, y]) => y)];
+  const ys = quad.map(([, y]) => y);
   for (let y = Math.max(0, Math.ceil(Math.min(...ys))); y <= Math.min(height - 1, Math.max(...ys)); y++) {
-    for (let x = Math.max(0, Math.ceil(Math.min(...xs))); x <= Math.min(width - 1, Math.max(...xs)); x++) if (withinPane(quad, x, y)) visit(y * width + x);
+    const run = runOf(quad, y);
+    if (!run) continue;
+    let [first, last] = [Math.max(0, run[0]), Math.min(width - 1, run[1])];
+    while (first <= last && !withinPane(quad, first, y)) first++;
+    while (last >= first && !withinPane(quad, last, y)) last--;
+    for (let x = first; x <= last; x++) visit(y * width + x);
   }
 }
 
