@@ -79,6 +79,18 @@ describe('finding glass', () => {
     expect(glass.data[70 * W + 130]).toBe(1);
     expect(score(glass).found).toBeGreaterThan(0.93);
   });
+  test('nor is a small white lamp that was off when the flash fired', () => {
+    const bulb = (i: number): boolean => Math.abs((i % W) - 230) < 4 && Math.abs(Math.floor(i / W) - 40) < 4;
+    const [lit, off] = [room(5), room(5)];
+    for (let i = 0; i < lit.own.data.length; i++) {
+      if (!bulb(i)) continue;
+      [lit.own.data[i], off.own.data[i]] = [6, 2.2];
+      lit.reflectance.data[i] = off.reflectance.data[i] = 0;
+    }
+    const { glass } = glassOf({ a: shoot(lit, 0), f: shoot(off, -2, { x: 60, power: 0.5 }), g: shoot(off, -2, { x: 240, power: 0.5 }) }, ['a']);
+    expect(score(glass).found).toBeGreaterThan(0.93);
+    expect([...glass.data.keys()].filter((i) => bulb(i) && glass.data[i] > 0)).toEqual([]);
+  });
   test('a room without a window has none', () => {
     const r = room(3);
     for (let i = 0; i < r.own.data.length; i++) if (inWindow(i % W, Math.floor(i / W))) { r.own.data[i] = 0.12; r.reflectance.data[i] = 0.6; }
