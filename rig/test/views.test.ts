@@ -51,6 +51,7 @@ const visit = (name: string) => async (): Promise<PlannedFrame[]> => (await plan
 describe.each([
   ['sitting-room', 'four flashes', visit('sitting-room'), 0.88, 0.002],
   ['hoist-stair', 'a bright passage, clipped by day', visit('hoist-stair'), 0.88, 0.002],
+  ['bedroom', 'a bracket alone, a lamp on the wall', shot('bedroom', [0, -2, 2], [], 42), 0.8, 0.003],
   ['office', 'no flash at all', visit('office'), 0.75, 0.006],
   ['sitting-room', 'one exposure and one flash', shot('sitting-room', [0], ['flash-2'], 41), 0.7, 0.004],
   ['bedroom', 'low texture, one flash', shot('bedroom', [0, -2, 2], ['flash-2'], 43), 0.75, 0.004],

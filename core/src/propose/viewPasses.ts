@@ -63,6 +63,12 @@ function joineryPass(view: Pass): FillPass {
 /** Share of the glass that a frame has unclipped to show the view, too. */
 const SHOWS_VIEW = 0.9;
 
+/** Exposure, in stops, at which a frame's view is readable, and what is clipped in it stays bright. */
+export function viewExposure({ usable, median, high }: Pick<ViewQuality, 'usable' | 'median' | 'high'>): number {
+  const wished = Math.log2(Math.min(inverseToneCurve(VIEW_MIDDLE) / Math.max(0.01, median), inverseToneCurve(VIEW_HIGH) / Math.max(0.01, high)));
+  return 1 - usable > CLIPPED_VIEW ? Math.max(wished, Math.log2(inverseToneCurve(VIEW_WHITE))) : wished;
+}
+
 /** The pass for the view outside, from the frame that has it best. */
 function viewPass(analysis: Analysis): SourcePass | null {
   const { guides, findings, mix } = analysis;
@@ -77,14 +83,12 @@ function viewPass(analysis: Analysis): SourcePass | null {
   const frame = [...guides.frames.keys()].reduce((best, id) => (score(id) > score(best) ? id : best));
   const quality = qualities.get(frame)!;
   if (quality.usable < LEAST_VIEW) return null;
-  const wished = Math.log2(Math.min(inverseToneCurve(VIEW_MIDDLE) / Math.max(0.01, quality.median), inverseToneCurve(VIEW_HIGH) / Math.max(0.01, quality.high)));
-  const exposure = 1 - quality.usable > CLIPPED_VIEW ? Math.max(wished, Math.log2(inverseToneCurve(VIEW_WHITE))) : wished;
   const edge = edgeFrame(analysis) ?? frame;
   const darker = -mix.frames[frame].stops;
   return sourcePass('view', 'view', { kind: 'frame', frame }, {
     name: 'View',
     why: `the outside as this frame has it: ${darker.toFixed(1)} stops darker than the reference, ${Math.round(quality.usable * 100)} % of the glass unclipped`,
-    exposure,
+    exposure: viewExposure(quality),
     mask: glassMask(analysis, edge),
   });
 }
