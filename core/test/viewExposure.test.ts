@@ -3,7 +3,7 @@ import { describe, expect, test } from 'vitest';
 import { toneCurve } from '../src/finish/toneCurve';
 import { viewExposure } from '../src/propose/viewPasses';
 
-const tones = fc.record({ median: fc.double({ min: 0.02, max: 0.9, noNaN: true }), above: fc.double({ min: 0, max: 0.1, noNaN: true }) }).map(({ median, above }) => ({ median, high: Math.min(1, median + above) }));
+const tones = fc.record({ median: fc.double({ min: 0.02, max: 0.9, noNaN: true }), times: fc.double({ min: 1.4, max: 6, noNaN: true }) }).map(({ median, times }) => ({ median, high: Math.min(2, median * times) }));
 
 describe('the exposure of a view', () => {
   test('puts its middle tones where they are readable, and keeps its brightest below white', () => {
@@ -13,6 +13,11 @@ describe('the exposure of a view', () => {
       expect(shown(high)).toBeLessThan(0.881);
       expect(Math.max(shown(median) / 0.45, shown(high) / 0.88)).toBeCloseTo(1, 3);
     }));
+  });
+  test('shows nothing but sky as bright as day, and goes over to that without a jump', () => {
+    const shown = (times: number): number => toneCurve(0.3 * 2 ** viewExposure({ usable: 1, median: 0.3, high: 0.3 * times }));
+    expect(shown(1)).toBeCloseTo(0.8, 3);
+    for (let times = 1; times < 1.5; times += 0.01) expect(Math.abs(shown(times + 0.01) - shown(times))).toBeLessThan(0.02);
   });
   test('leaves a sky bright that no frame has: white shows no darker than a light grey', () => {
     fc.assert(fc.property(tones, fc.double({ min: 0, max: 0.91, noNaN: true }), ({ median }, usable) => {

@@ -14,6 +14,9 @@ const VIEW_HIGH = 0.88;
 const LEAST_VIEW = 0.2;
 const CLIPPED_VIEW = 0.08;
 const VIEW_WHITE = 0.8;
+/** Stops between middle and high tones of a view up to which it is nothing but sky, which is to be as bright as white, and from which on it is none. */
+const ALL_SKY = 0.12;
+const NO_SKY = 0.45;
 /** A source of the view: its best median; how many stops off it are as good by two thirds; and how much a clipped part of it costs: no fader brings back a sky. */
 const VIEW_EXPOSED = 0.35;
 const VIEW_LATITUDE = 2;
@@ -65,7 +68,9 @@ const SHOWS_VIEW = 0.9;
 
 /** Exposure, in stops, at which a frame's view is readable, and what is clipped in it stays bright. */
 export function viewExposure({ usable, median, high }: Pick<ViewQuality, 'usable' | 'median' | 'high'>): number {
-  const wished = Math.log2(Math.min(inverseToneCurve(VIEW_MIDDLE) / Math.max(0.01, median), inverseToneCurve(VIEW_HIGH) / Math.max(0.01, high)));
+  const plain = Math.min(1, Math.max(0, (NO_SKY - Math.log2(high / Math.max(1e-4, median))) / (NO_SKY - ALL_SKY)));
+  const middle = VIEW_MIDDLE + plain * (VIEW_WHITE - VIEW_MIDDLE);
+  const wished = Math.log2(Math.min(inverseToneCurve(middle) / Math.max(0.01, median), inverseToneCurve(VIEW_HIGH) / Math.max(0.01, high)));
   return 1 - usable > CLIPPED_VIEW ? Math.max(wished, Math.log2(inverseToneCurve(VIEW_WHITE))) : wished;
 }
 

@@ -24,6 +24,8 @@ const SURELY = 0.8;
 /** A region is taken in parts where these are panes of so much of it, and fit so much better. */
 const IN_PARTS = 0.85;
 const FITS_BETTER = 0.03;
+/** How much better a pane must fit by sides that stand and lie as the picture does: somebody beside it may lead half of a side astray. */
+const STRAIGHTER = 0.01;
 /** How well a pane fits that is no further room, and how much less such a room looks like outside than a window in it. */
 const FITS_WELL = 0.92;
 const FURTHER = 0.2;
@@ -223,8 +225,8 @@ const AS_THE_PICTURE: Along = { standing: 0, level: 0 };
 function panesOf(region: Region, all: readonly Region[], logs: readonly Plane[], known: Uint8Array, { outside }: Appearance): { readonly standing: readonly PaneQuad[]; readonly slanted: readonly PaneQuad[] } {
   const { width, height } = outside;
   const shared = fitPane(region, width, height, directionsOf(ofOneWindow(region, all), width)) ?? fitPane(region, width, height);
-  const straight = shared && shared.fit >= FITS_WELL ? null : fitPane(region, width, height, AS_THE_PICTURE);
-  const window = straight && straight.fit > (shared?.fit ?? 0) + FITS_BETTER ? straight : shared;
+  const straight = fitPane(region, width, height, AS_THE_PICTURE);
+  const window = straight && straight.fit > (shared?.fit ?? 0) + STRAIGHTER ? straight : shared;
   const slant = window && window.fit >= FITS_WELL ? null : fitSlantedPane(region, width, height);
   if (slant && slant.fit > (window?.fit ?? 0) + FITS_BETTER) return { standing: [], slanted: [slant.quad] };
   return { standing: window ? splitPane(window.quad, logs, outside, !isTold(region, known, outside)) : [], slanted: [] };

@@ -19,6 +19,7 @@ const SIDE_UNSURE = 0.2;
 /** Paint: at most so much of log luminance lies between most of it; and how much a bar must differ from both of its sides, which do so alike. */
 const ONE_PAINT = 0.3;
 const BAR_STEP = 0.4;
+const OTHER_TONE = 0.3;
 /** log2 luminance from which a frame may be clipped, and tells nothing. */
 export const NEARLY_CLIPPED = -0.2;
 /** Least pixels of a pane. */
@@ -82,8 +83,8 @@ interface Told {
 interface Looks {
   /** How much like outside. */
   outside(from: number, to: number): number;
-  /** Whether one paint is all that a frame shows of it. */
-  isPainted(from: number, to: number): boolean;
+  /** Whether one paint is all that a frame shows of it, and each that shows it has another tone in what lies before or behind it: an even sky goes on. */
+  isPainted(from: number, to: number, onwards: 1 | -1): boolean;
   /** Whether it is of one paint, and brighter, or darker, than what lies to either side of it: in some frame. */
   standsApart(from: number, to: number): boolean;
 }
@@ -100,7 +101,11 @@ const isPaint = ({ low, middle, high }: Tones): boolean => high - low < ONE_PAIN
 function looksOf(outside: Looks['outside'], tonesIn: (from: number, to: number) => readonly Tones[]): Looks {
   return {
     outside,
-    isPainted: (from, to) => tonesIn(from, to).some(isPaint),
+    isPainted: (from, to, onwards) => {
+      const by = to - from;
+      const [own, next] = [tonesIn(from, to), onwards > 0 ? tonesIn(to, to + by) : tonesIn(from - by, from)];
+      return own.some(isPaint) && own.every(({ middle }, k) => middle >= NEARLY_CLIPPED || Math.abs(middle - next[k].middle) > OTHER_TONE);
+    },
     standsApart: (from, to) => {
       const by = to - from;
       const [before, own, after] = [tonesIn(from - 2 * by, from - 0.5 * by), tonesIn(from, to), tonesIn(to + 0.5 * by, to + 2 * by)];
@@ -124,9 +129,9 @@ function panesBetween(lines: readonly number[], length: number, { outside: looks
   const frameAt = (from: number, to: number, beyond: number): boolean => unsure || looks(Math.min(from, to), Math.max(from, to)) < looks(Math.min(to, beyond), Math.max(to, beyond)) - LESS_OUTSIDE;
   const first = lines.filter((at) => at < margin + SIDE && frameAt(margin, at, at + SIDE)).at(-1) ?? nearest(margin);
   const last = lines.find((at) => at > 1 - margin - SIDE && frameAt(1 - margin, at, at - SIDE)) ?? nearest(1 - margin);
-  const startHere = lines.find((at) => unsure && at > first && at < margin + SIDE_UNSURE && isPainted(first, at)) ?? first;
-  const endHere = lines.findLast((at) => unsure && at < last && at > 1 - margin - SIDE_UNSURE && isPainted(at, last)) ?? last;
-  const painted: Told['painted'] = [unsure && (startHere - margin) * length > APART && isPainted(margin, startHere) ? startHere : null, unsure && (1 - margin - endHere) * length > APART && isPainted(endHere, 1 - margin) ? endHere : null];
+  const startHere = lines.find((at) => unsure && at > first && at < margin + SIDE_UNSURE && isPainted(first, at, 1)) ?? first;
+  const endHere = lines.findLast((at) => unsure && at < last && at > 1 - margin - SIDE_UNSURE && isPainted(at, last, -1)) ?? last;
+  const painted: Told['painted'] = [unsure && (startHere - margin) * length > APART && isPainted(margin, startHere, 1) ? startHere : null, unsure && (1 - margin - endHere) * length > APART && isPainted(endHere, 1 - margin, -1) ? endHere : null];
   const start = Math.max(startHere, ...beside.map((told) => told.painted[0] ?? 0));
   const end = Math.min(endHere, ...beside.map((told) => told.painted[1] ?? 1));
   const inside = lines.filter((at) => at > start && at < end);
