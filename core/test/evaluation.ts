@@ -1,4 +1,5 @@
 import type { FrameUse, Mix, Quad } from '@zaddle/document';
+import { neutralTable, type ColourTables } from '../src/finish/colourTable';
 import type { Found } from '../src/found/found';
 import { Heap } from '../src/graph/heap';
 import { Keep } from '../src/graph/keep';
@@ -36,7 +37,11 @@ export const FOUND: Found = {
 };
 
 export const tools = testTools(48 << 20);
-export const ready = (mix: Mix) => readyMix(tools, mix, FOUND, PICTURES).prepared;
+/** A colour table that passes may name. */
+export const DIGEST = 'd'.repeat(64);
+const neutral = neutralTable(7);
+const TABLES: ColourTables = new Map([[DIGEST, { ...neutral, values: neutral.values.map((v, i) => (i % 3 === 0 ? 0.1 + 0.85 * v : i % 3 === 1 ? v ** 1.2 : 0.9 * v)) }]]);
+export const ready = (mix: Mix) => readyMix(tools, mix, FOUND, PICTURES, undefined, TABLES).prepared;
 export const BYTES = 160 << 20;
 export const kernels = testKernels(BYTES);
 export const HALF = BYTES / 2;

@@ -10,10 +10,11 @@ import { MOST_STROKES, strokeSchema } from './area/brush';
 import type { MixDocument } from './mixDocument';
 import { MOST_AREAS } from './pass/passKind';
 import { passSchema, type Pass } from './pass/passes';
+import { tablesOf } from './pass/tableUse';
 import { frameUseSchema, frameSchema, mixSchema } from './schema';
 import type { Schema } from 'joi';
 
-const LIMITS = { areas: MOST_AREAS, passes: 200, strokes: MOST_STROKES, frames: 200 } as const;
+const LIMITS = { tables: 8, areas: MOST_AREAS, passes: 200, strokes: MOST_STROKES, frames: 200 } as const;
 
 function must(schema: Schema, value: unknown): void {
   const { error } = schema.validate(value, { convert: false });
@@ -22,6 +23,7 @@ function must(schema: Schema, value: unknown): void {
 
 function checkPass(pass: Pass, mix: MixDocument): void {
   if (pass.kind === 'heal') return checkPatches(pass);
+  if (pass.kind === 'adjust' && pass.table && tablesOf(mix.passes).length > LIMITS.tables) throw new InvalidMix(`A mix may go through at most ${LIMITS.tables} colour tables.`);
   if (!('alignment' in pass) || !pass.alignment || !('frame' in pass.source)) return;
   checkFrameMap(pass.alignment, mix.frames[pass.source.frame], mix.frames[mix.reference], `pass “${pass.name}”`);
 }

@@ -2,6 +2,7 @@ import type { Area } from './area/areas';
 import type { Command, PassChanges } from './commands';
 import type { AppliedMethod } from './method';
 import type { Pass } from './pass/passes';
+import type { TableUse } from './pass/tableUse';
 import { frameOfSource, type Source } from './pass/sourcePass';
 
 /** Names of passes and frames by their ids, as people know them. */
@@ -43,6 +44,7 @@ function changeWords(key: string, value: unknown, names: StepNames): string {
     case 'evenness': return `colour of light evened out ${percent(value ?? 0)}`;
     case 'localContrast': return `local contrast ${percent(value ?? 0)}`;
     case 'veil': return `veil taken away ${percent(value ?? 0)}`;
+    case 'table': return value ? `colour table “${(value as TableUse).name}”, ${percent((value as TableUse).strength)}` : 'no colour table';
     case 'tied': return value ? 'tied to the pass under it' : 'for all below';
     default: return key;
   }

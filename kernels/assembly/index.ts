@@ -15,3 +15,4 @@ export { boxBlur, multiply, windowModel, applyModel } from "./guided";
 export { denoiseRow } from "./denoise";
 export { sharpenRow } from "./sharpen";
 export { bandsRow } from "./bands";
+export { tableRow } from "./table";

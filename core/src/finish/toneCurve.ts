@@ -27,16 +27,13 @@ export function toneCurve(v: number): number {
   return KNEE + (span * t * (1 + t / (w * w))) / (1 + t);
 }
 
-/** The inverse of `toneCurve`, for 0..1, by bisection. */
+/** The inverse of `toneCurve`, for 0..1: above the knee the root of a quadratic. */
 export function inverseToneCurve(y: number): number {
-  let low = 0;
-  let high = WHITE;
-  for (let i = 0; i < 50; i++) {
-    const middle = (low + high) / 2;
-    if (toneCurve(middle) < y) low = middle;
-    else high = middle;
-  }
-  return (low + high) / 2;
+  if (y <= KNEE) return Math.max(0, y);
+  const span = 1 - KNEE;
+  const w = (WHITE - KNEE) / span;
+  const u = Math.min(1, (y - KNEE) / span);
+  return KNEE + (span * w * w * (u - 1 + Math.sqrt((1 - u) ** 2 + (4 * u) / (w * w)))) / 2;
 }
 
 /** How far from grey a colour may be, in shares of what there is up to white: all of it at first, then ever less, never beyond 1. */

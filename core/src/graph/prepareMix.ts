@@ -4,6 +4,7 @@ import type { Bordered } from '../area/border';
 import { passEvaluation } from '../pass/passes';
 import type { CastField } from '../colour/castField';
 import type { Found } from '../found/found';
+import { NO_TABLES, type ColourTable, type ColourTables } from '../finish/colourTable';
 import type { ToneModel } from '../finish/localTone';
 import type { Plane } from '../image/plane';
 import type { AroundMask } from '../kind/passEvaluation';
@@ -30,6 +31,8 @@ export interface PreparedPass {
   readonly veil: Plane | null;
   /** For passes that even out the colour of light, how it goes, once that is worked out. */
   readonly cast: CastField | null;
+  /** For passes that name a colour table, that, where it is at hand. */
+  readonly table: ColourTable | null;
   /** For passes that bring what lies around their mask, or join it, that on the guide, once it is worked out. */
   readonly around: AroundMask | null;
 }
@@ -53,13 +56,14 @@ export function isSeen(passes: readonly Pass[], index: number): boolean {
 }
 
 /** The passes that are to be seen, with what they refer to; what has a wide context is still to be worked out (`GuideLevel.workOut`). */
-export function prepareMix(mix: Mix, found: Found): PreparedMix {
+export function prepareMix(mix: Mix, found: Found, tables: ColourTables = NO_TABLES): PreparedMix {
   const byId = new Map(mix.passes.map((pass) => [pass.id, pass]));
   const prepareArea = (of: Area): PreparedArea => {
     const link = linkOf(of);
     return { of, prepared: areaEvaluation(of.kind).prepare(of, found), linked: link === null ? null : (byId.get(link)?.mask ?? []).map(prepareArea), bordered: null };
   };
-  const passes = mix.passes.filter((_, index) => isSeen(mix.passes, index)).map((pass): PreparedPass => ({ pass, tied: pass.kind === 'adjust' && pass.tied, mask: pass.mask.map(prepareArea), tone: null, veil: null, cast: null, around: null }));
+  const tableOf = (pass: Pass): ColourTable | null => (pass.kind === 'adjust' && pass.table ? tables.get(pass.table.digest) ?? null : null);
+  const passes = mix.passes.filter((_, index) => isSeen(mix.passes, index)).map((pass): PreparedPass => ({ pass, tied: pass.kind === 'adjust' && pass.tied, mask: pass.mask.map(prepareArea), tone: null, veil: null, cast: null, table: tableOf(pass), around: null }));
   return { mix, foundOn: found.reference, passes: withoutEmpty(mix.passes, passes) };
 }
 

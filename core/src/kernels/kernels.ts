@@ -66,6 +66,7 @@ export interface Kernels {
   shrinkSums(acc: Pointer, srcWidth: number, factor: number, weight: number, n: number, out: Pointer): void;
   greyRow8(rgb: Pointer, n: number, red: number, green: number, blue: number, out: Pointer): void;
   bandsRow(light: Pointer, plane: number, n: number, mask: Pointer, matrix: Pointer, inverse: Pointer, table: Pointer, per: number, muted: number): void;
+  tableRow(light: Pointer, plane: number, n: number, mask: Pointer, block: Pointer, strength: number): void;
   denoiseRow(src: Pointer, step: number, w: number, h: number, y: number, grains: Pointer, luma: number, colour: number, spacing: number, ring: Pointer, stride: number, side: number, out: Pointer): void;
   sharpenRow(src: Pointer, step: number, w: number, h: number, y: number, weights: Pointer, radius: number, amount: number, least: number, soft: number, halo: number, ring: Pointer, stride: number, mask: number, out: Pointer): void;
   halveRow(upper: Pointer, lower: Pointer, n: number, out: Pointer): void;

@@ -7,6 +7,7 @@ import { twinBands } from './twinBands';
 import { twinDenoise } from './twinDenoise';
 import { twinSharpen } from './twinSharpen';
 import { twinStroke } from './twinStroke';
+import { twinTable } from './twinTable';
 import { twinTrack } from './twinTrack';
 
 const LUMA = [0.2627, 0.678, 0.0593] as const;
@@ -271,6 +272,7 @@ export function twinKernels(buffer: ArrayBufferLike): Kernels {
     ...twinDenoise(buffer),
     ...twinSharpen(buffer),
     ...twinStroke(buffer),
+    ...twinTable(f32),
     ...twinGuided(buffer),
     ...twinTrack(buffer),
   };

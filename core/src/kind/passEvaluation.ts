@@ -1,5 +1,6 @@
 import type { Pass } from '@zaddle/document';
 import type { CastField } from '../colour/castField';
+import type { ColourTable } from '../finish/colourTable';
 import type { ToneModel } from '../finish/localTone';
 import type { Extent } from '../geometry/composedMap';
 import type { Light, Plane } from '../image/plane';
@@ -24,12 +25,14 @@ export interface AroundMask {
   readonly whole: Extent;
 }
 
-/** What a changing pass has to know of what it changes in a wide context, each null where it is not asked for, or not worked out yet. */
+/** What a changing pass has to know besides itself: of what it changes in a wide context, and what it names; each null where it is not asked for, or not at hand yet. */
 export interface WideOfChange {
   readonly tone: ToneModel | null;
   /** Luminance of the veil over it. */
   readonly veil: Plane | null;
   readonly cast: CastField | null;
+  /** The colour table that it names; null: none, or it is not at hand. */
+  readonly table: ColourTable | null;
 }
 
 /** What a kind makes of a pass for a grid; the key names what it depends on besides the pass itself and the merge. */

@@ -41,6 +41,8 @@ export interface Placing {
   readonly below: string;
   /** Values for this one evaluation. */
   once(values: ArrayLike<number>): Pointer;
+  /** Values that never change, for this evaluation and, where results are kept, for later ones. */
+  floats(values: Float32Array): Pointer;
   /** A plane that covers the whole of the reference, or a part of such a one, and one on what findings lie on. */
   onReference(plane: Plane, whole?: Extent): PlacedPlane;
   onFound(plane: Plane): PlacedPlane;

@@ -1,4 +1,4 @@
-import { ADJUST_LEFT_OUT, MOST_BANDS, type HueBand, type TonePoint } from '@zaddle/document';
+import { ADJUST_LEFT_OUT, MOST_BANDS, type HueBand, type TableUse, type TonePoint } from '@zaddle/document';
 import { toneChange } from '../finish/tonePoints';
 
 const between = (a: number, b: number, share: number): number => (share === 1 ? b : a + (b - a) * share);
@@ -24,6 +24,12 @@ function bandsBetween(a: readonly HueBand[], b: readonly HueBand[], share: numbe
   return [...scaled(b, share), ...scaled(a, 1 - share)].slice(0, MOST_BANDS);
 }
 
+/** A colour table between two uses: one of them at most is there, as far as its share goes. */
+function tableBetween(a: TableUse | null, b: TableUse | null, share: number): TableUse | null {
+  if (b) return { ...b, strength: between(a?.digest === b.digest && a.space === b.space ? a.strength : 0, b.strength, share) };
+  return a && { ...a, strength: between(a.strength, 0, share) };
+}
+
 /**
  * A setting of a pass between what it is and what it is wished to be. @param share 0 is as it is, 1 as wished
  * @param key its name, as in `PassChanges`
@@ -34,6 +40,7 @@ export function settingBetween(key: string, is: unknown, wished: unknown, share:
   if (share === 1) return wished;
   if (key === 'curve') return curveBetween(from as readonly TonePoint[], to as readonly TonePoint[], share);
   if (key === 'bands') return bandsBetween(from as readonly HueBand[], to as readonly HueBand[], share);
+  if (key === 'table') return tableBetween(from as TableUse | null, wished as TableUse | null, share);
   if (typeof from === 'number' && typeof to === 'number') return between(from, to, share);
   if (Array.isArray(from) && Array.isArray(to)) return (from as number[]).map((value, k) => gainBetween(value, (to as number[])[k], share));
   return wished;

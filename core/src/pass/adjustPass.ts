@@ -2,6 +2,7 @@ import type { AdjustPass, Triple } from '@zaddle/document';
 import { gainsAgainst } from '../colour/castField';
 import { conesToWorking, workingToCones } from '../colour/oklab';
 import { BAND_STEPS, changesHues, hueTable } from '../finish/hueBands';
+import { tableBlock } from '../finish/tableBlock';
 import { CURVE_FROM, CURVE_STEPS, toneCurveTable } from '../finish/tonePoints';
 import { veilRemoval } from '../finish/veil';
 import type { Pointer } from '../kernels/kernels';
@@ -25,12 +26,14 @@ interface PlacedAdjust {
   readonly saturation: number;
   /** What becomes of colours by their hue, or null where nothing does. */
   readonly hues: { readonly matrix: Pointer; readonly inverse: Pointer; readonly table: Pointer; readonly muted: number } | null;
+  /** A colour table as the kernel reads it, or null. */
+  readonly through: { readonly block: Pointer; readonly strength: number } | null;
 }
 
 /** log2 of middle grey, about which contrast turns. */
 const MIDDLE = Math.log2(0.18);
 
-/** Its parts look at the luminance that comes in, and act at once; bands of hues then look at what comes of them. */
+/** Its parts look at the luminance that comes in, and act at once; bands of hues then look at what comes of them, and a colour table at that. */
 export const adjustPass: ChangingPass<AdjustPass, PlacedAdjust> = {
   does: 'changes',
   tones({ highlights, shadows, localContrast }) {
@@ -39,7 +42,7 @@ export const adjustPass: ChangingPass<AdjustPass, PlacedAdjust> = {
   },
   evens: (pass) => (pass.evenness ?? 0) > 0,
   clears: (pass) => (pass.veil ?? 0) > 0,
-  place(pass, { tone, cast, veil }, placing) {
+  place(pass, { tone, cast, veil, table: colours }, placing) {
     const slope = pass.contrast - 1;
     const placed = tone && { a: placing.onReference(tone.a), b: placing.onReference(tone.b) };
     const gains = pass.balance.every((g) => g === 1) ? null : pass.balance;
@@ -50,9 +53,10 @@ export const adjustPass: ChangingPass<AdjustPass, PlacedAdjust> = {
     const evening = cast && gainsAgainst(cast, pass.evenness ?? 0).map((plane) => placing.onReference(plane));
     const removal = veil && veilRemoval(veil, pass.veil ?? 0);
     const clearing = removal && { taken: placing.onReference(removal.taken), grown: placing.onReference(removal.grown) };
-    return { placed: { evening, clearing, hues, gains, tone: placed, curve, slope, lift: pass.exposure - slope * MIDDLE, saturation: pass.saturation }, key: `${tone ? identity(tone.a) : ''} ${cast ? identity(cast) : ''} ${veil ? identity(veil) : ''}` };
+    const through = colours && pass.table && pass.table.strength > 0 ? { block: placing.floats(tableBlock(colours, pass.table.space)), strength: pass.table.strength } : null;
+    return { placed: { through, evening, clearing, hues, gains, tone: placed, curve, slope, lift: pass.exposure - slope * MIDDLE, saturation: pass.saturation }, key: `${tone ? identity(tone.a) : ''} ${cast ? identity(cast) : ''} ${veil ? identity(veil) : ''} ${colours ? identity(colours) : ''}` };
   },
-  row({ evening, clearing, hues, gains, tone, curve, slope, lift, saturation }, work, y, light) {
+  row({ through, evening, clearing, hues, gains, tone, curve, slope, lift, saturation }, work, y, light) {
     const { s, kernels, width: n } = work;
     // A gain of 2 in the place of one colour multiplies it by 1 and what the mask lets through.
     evening?.forEach((plane, c) => {
@@ -77,5 +81,6 @@ export const adjustPass: ChangingPass<AdjustPass, PlacedAdjust> = {
     if (curve) kernels.curveRow(s.logY, n, MIDDLE + CURVE_FROM, CURVE_STEPS, curve.at, curve.count, s.b);
     kernels.gainRow(light, s.plane, s.logY, tone ? s.a : s.zeros, tone || curve ? s.b : s.zeros, s.mask, n, slope, lift, saturation);
     if (hues) kernels.bandsRow(light, s.plane, n, s.mask, hues.matrix, hues.inverse, hues.table, BAND_STEPS, hues.muted);
+    if (through) kernels.tableRow(light, s.plane, n, s.mask, through.block, through.strength);
   },
 };

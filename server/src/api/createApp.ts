@@ -23,6 +23,7 @@ import { localOnly, notAForm, notFound, problems } from './problem';
 import { shootRoutes } from './shootRoutes';
 import { startRoutes } from './startRoutes';
 import { stayRoutes } from './stayRoutes';
+import { tableRoutes } from './tableRoutes';
 import { uploadRoutes } from './uploadRoutes';
 
 /** The whole HTTP side: the API below /api, the built pages elsewhere. @param pages folder of the built web application. @param instance name of this one run, by which `start` knows it. */
@@ -43,7 +44,7 @@ export function createApp(workshop: Workshop, events: EventStream, levels: Level
   );
   app.use('/api', notAForm);
   // Files stream through, whatever type they claim; only what is left is read as JSON.
-  app.use('/api', uploadRoutes(workshop), archiveRoutes(workshop));
+  app.use('/api', uploadRoutes(workshop), archiveRoutes(workshop), tableRoutes(workshop));
   app.use('/api', express.json({ limit: '8mb' }));
   app.get('/api/health', async (_request, response) => {
     await workshop.database.query('SELECT 1');

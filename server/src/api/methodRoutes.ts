@@ -1,13 +1,17 @@
 import { randomUUID } from 'node:crypto';
 import { Router } from 'express';
 import Joi from 'joi';
+import type { EntityManager } from 'typeorm';
 import { partsOf } from '@zaddle/core/method/partsOf';
 import { draftOf, methodSchema, PART_NAMES, readStep, readTrusted, type Method, type MixDocument, type PartName } from '@zaddle/document';
 import { MethodEntity, MethodRunEntity, MixEntity, MixStepEntity, ShootEntity, ShotEntity, type KeptMethod, type Shot } from '../data/entities';
+import { keepTable, unknownTables } from '../data/colourTables';
 import { announce } from '../data/events';
 import type { Workshop } from '../jobs/workshop';
 import { giveMethod, takeBack } from '../method/giveMethod';
+import { methodFile, methodFileSchema, opened, tablesOfMethod, type MethodFile } from '../method/methodFile';
 import { isUuid, notFound, Problem, uuid, valid } from './problem';
+import { asTable } from './tableRoutes';
 
 /** Methods that are kept: more than anybody finds his way in. */
 const MOST = 200;
@@ -35,16 +39,26 @@ export function methodRoutes({ database }: Workshop): Router {
     if (!kept) throw notFound('method');
     return kept;
   };
+  /** @throws Problem where a method goes through a colour table that is not here */
+  const mustKnowTables = async (method: Method, manager: EntityManager = database.manager): Promise<void> => {
+    const unknown = await unknownTables(manager, tablesOfMethod(method));
+    if (unknown.length > 0) throw new Problem(409, 'Colour table missing', `“${method.name}” goes through a colour table that is not here. Add its .cube file at the desk (Tone, Colour table), then take the method again.`);
+  };
   const listed = (): Promise<KeptMethod[]> => methods.find({ order: { position: 'ASC', createdAt: 'ASC' }, select: { id: true, method: true } as never });
 
   router.get('/methods', async (_request, response) => void response.json(await listed()));
 
   router.post('/methods', async (request, response) => {
-    const method = valid<Method>(methodSchema, request.body);
+    const { method, tables } = opened(valid<MethodFile>(methodFileSchema, request.body));
     if ((await methods.count()) >= MOST) throw new Problem(409, 'Too many methods', `${MOST} methods are kept at most. Throw away one that you do not need any more.`);
     const last = (await methods.maximum('position')) ?? -1;
     const kept = { id: randomUUID(), position: last + 1, method };
-    await methods.insert(kept as never);
+    await database.transaction(async (manager) => {
+      for (const { name, text } of tables) await asTable(() => keepTable(manager, name, text));
+      await mustKnowTables(method, manager);
+      await manager.getRepository(MethodEntity).insert(kept as never);
+    });
+    if (tables.length > 0) await announce(database, { kind: 'tables' });
     await changed();
     response.status(201).json(kept);
   });
@@ -64,6 +78,7 @@ export function methodRoutes({ database }: Workshop): Router {
   router.put('/methods/:id', async (request, response) => {
     const { id } = await find(request.params.id);
     const method = valid<Method>(methodSchema, request.body);
+    await mustKnowTables(method);
     await methods.update({ id }, { method: method as never });
     await changed();
     response.json({ id, method });
@@ -79,7 +94,7 @@ export function methodRoutes({ database }: Workshop): Router {
   // To be exchanged: the same that is taken by a POST.
   router.get('/methods/:id/file', async (request, response) => {
     const { method } = await find(request.params.id);
-    response.attachment(fileName(method.name)).type('application/json').send(`${JSON.stringify(method, null, 2)}\n`);
+    response.attachment(fileName(method.name)).type('application/json').send(`${JSON.stringify(await methodFile(database, method), null, 2)}\n`);
   });
 
   // What was decided on a shot, to choose from: told against how it was proposed, which the inverses of its steps lead back to.
@@ -107,6 +122,7 @@ export function methodRoutes({ database }: Workshop): Router {
   router.post('/shoots/:id/method', async (request, response) => {
     const shoot = await shootOf(request.params.id);
     const { method, strength, off, shots, later } = valid<Asked>(given, request.body);
+    await mustKnowTables(method);
     const all: Shot[] = await database.getRepository(ShotEntity).find({ where: { shootId: shoot.id, retired: false }, order: { position: 'ASC' } });
     const chosen = shots === 'all' ? all : all.filter((shot) => shots.includes(shot.id));
     if (shots !== 'all' && chosen.length < shots.length) throw notFound('shot in this shoot');

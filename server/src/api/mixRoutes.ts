@@ -3,7 +3,8 @@ import { Router, type Request } from 'express';
 import Joi from 'joi';
 import { In } from 'typeorm';
 import { changeReference } from '@zaddle/core/mix/changeReference';
-import { commandSchema, InvalidMix, readTrusted, type Command, type FrameUse, type MixChanges, type MixDocument } from '@zaddle/document';
+import { commandSchema, InvalidMix, readTrusted, tablesOf, type Command, type FrameUse, type MixChanges, type MixDocument } from '@zaddle/document';
+import { unknownTables } from '../data/colourTables';
 import { ReviewEntity, FrameEntity, MixEntity, MixVersionEntity, ShotEntity, type Frame } from '../data/entities';
 import { applyStep, moveInHistory, NoSuchMix, NoSuchStep, StaleChange, viewMix, type Asker, type MixView } from '../data/mixHistory';
 import { dustOf } from '../found/dust';
@@ -40,6 +41,17 @@ const leftOutOf = (version: object, document: MixDocument): MixChanges => Object
 /** Frames that a command brings into a mix. */
 const broughtIn = (command: Command): { id: string; use: FrameUse }[] => (command.kind === 'addFrame' ? [command] : command.kind === 'several' ? command.commands.flatMap(broughtIn) : []);
 
+/** Colour tables that a command puts colours through. */
+function tablesIn(command: Command): string[] {
+  switch (command.kind) {
+    case 'several': return command.commands.flatMap(tablesIn);
+    case 'addPass': return tablesOf([command.pass]);
+    case 'changePass': return tablesOf([command.changes]);
+    case 'changeMix': return tablesOf(Array.isArray(command.changes.passes) ? command.changes.passes : []);
+    default: return [];
+  }
+}
+
 /** The same mix on another of its frames, as one step of the history. @throws InvalidMix */
 function onReference(document: MixDocument, frame: string): Command {
   if (!Object.hasOwn(document.frames, frame)) throw new InvalidMix('This frame could not be lined up, so nothing can be lined up to it. Line it up by hand first.');
@@ -67,6 +79,11 @@ export function mixRoutes({ database, store }: Workshop): Router {
       if (!facts) throw new InvalidMix('This frame is not there, or belongs to another shoot.');
       if (facts.width !== use.width || facts.height !== use.height) throw new InvalidMix(`This frame has ${facts.width} × ${facts.height} pixels.`);
     }
+  };
+
+  /** Colour tables that come in must be there. */
+  const checkTables = async (command: Command): Promise<void> => {
+    if ((await unknownTables(database, tablesIn(command))).length > 0) throw new InvalidMix('This colour table is not here. Add its .cube file first.');
   };
 
   /** @throws Problem when a frame was deleted since. */
@@ -99,6 +116,7 @@ export function mixRoutes({ database, store }: Workshop): Router {
     const shot = shotOf(request.params.id);
     const command = valid<Command>(commandSchema, request.body);
     await checkFrames(shot, command);
+    await checkTables(command);
     response.json(await asked(applyStep(database, shot, () => command, askerOf(request))));
   });
 

@@ -79,7 +79,7 @@ export async function restoreArchive(workshop: Workshop, stream: Readable, limit
     const list = parsed(await buffer(await read(zip, head)));
     checkRecord(list);
     const ids = (await anyTaken(database.manager, list)) ? newIds(list) : new Map<string, string>();
-    const record = renameRecord({ format: list.format, version: list.version, tables: list.tables }, ids);
+    const record = renameRecord({ format: list.format, version: list.version, tables: list.tables, colours: list.colours ?? [] }, ids);
     wanted = [...new Set((record.tables.frames ?? []).map((frame) => String(frame.sha256)))];
     await takeOriginals(store, zip, entries, list.originals, new Set(wanted));
     await takeKept(store, zip, keptIn(entries, record, ids), ids);

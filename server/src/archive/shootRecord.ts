@@ -2,6 +2,8 @@ import { randomUUID } from 'node:crypto';
 import type { EntityManager } from 'typeorm';
 import { applyCommand, InvalidMix, openMix, readStep } from '@zaddle/document';
 import { PlainError } from '../picture/limits';
+import { InvalidCube, readCube } from '@zaddle/core/finish/readCube';
+import { keepTable, tableText } from '../data/colourTables';
 import { OWNERS, SHOOT_TABLES } from './shootTables';
 
 /** A row of a table, by its columns, as JSON has it. */
@@ -12,13 +14,22 @@ export interface ShootRecord {
   readonly format: 'zaddle-shoot';
   readonly version: 1;
   readonly tables: Readonly<Record<string, readonly Row[]>>;
+  /** Colour tables that its pictures go through; left out by those of before there were any. */
+  readonly colours?: readonly { readonly name: string; readonly body: string }[];
 }
+
+const DIGESTS = /"digest":\s*"([0-9a-f]{64})"/g;
 
 /** Reads a shoot as it stands at one moment. */
 export async function readShootRecord(manager: EntityManager, shoot: string): Promise<ShootRecord> {
   const tables: Record<string, Row[]> = {};
   for (const { table, where } of SHOOT_TABLES) tables[table] = ((await manager.query(`SELECT to_jsonb(t) AS row FROM ${table} t WHERE ${where}`, [shoot])) as { row: Row }[]).map(({ row }) => row);
-  return { format: 'zaddle-shoot', version: 1, tables };
+  const colours: { name: string; body: string }[] = [];
+  for (const digest of new Set([...JSON.stringify(tables).matchAll(DIGESTS)].map(([, found]) => found))) {
+    const kept = await tableText(manager, digest);
+    if (kept) colours.push({ name: kept.name, body: kept.body });
+  }
+  return { format: 'zaddle-shoot', version: 1, tables, colours };
 }
 
 /** Ids of a record's rows: what others of its rows may refer to. */
@@ -90,6 +101,7 @@ export function checkRecord(record: ShootRecord): void {
       for (const owner of OWNERS) if (owner in row && row[owner] !== null && !ids.has(String(row[owner]))) throw damaged(`${table} refers to what does not come along`);
     }
   }
+  checkColours(record.colours ?? []);
   for (const { table, column, is } of PLAIN) for (const row of rowsOf(table)) if (typeof row[column] !== 'string' || !is.test(row[column])) throw damaged(`${table} has a ${column} that is none`);
   try {
     for (const { document } of rowsOf('mix_versions')) openMix(document);
@@ -100,11 +112,26 @@ export function checkRecord(record: ShootRecord): void {
   }
 }
 
+/** Holds colour tables that come along against what one has to be. */
+function checkColours(colours: unknown): void {
+  if (!Array.isArray(colours)) throw damaged('its colour tables are no list');
+  for (const each of colours as readonly Row[]) {
+    if (typeof each?.name !== 'string' || each.name === '' || typeof each.body !== 'string') throw damaged('it has a colour table that is none');
+    try {
+      readCube(each.body);
+    } catch (error) {
+      if (error instanceof InvalidCube) throw damaged(`in a colour table, ${error.message}`);
+      throw error;
+    }
+  }
+}
+
 /**
  * Puts a checked record into the database. What was in the queue is stopped, and nothing lies in a folder here: both are of the machine it comes from.
  * Columns that an older record lacks have their usual values; those that are unknown here are left out.
  */
 export async function writeShootRecord(manager: EntityManager, record: ShootRecord, name: string): Promise<void> {
+  for (const table of record.colours ?? []) await keepTable(manager, table.name, table.body);
   for (const { table } of SHOOT_TABLES) {
     const rows = (record.tables[table] ?? []).map((row): Row => {
       if (table === 'shoots') return { ...row, name, live: false };

@@ -26,7 +26,7 @@ import { fileKind, fileOfOrder, namingOf, QUALITY, type MadeFile } from '../pict
 import { PlainError } from '../picture/limits';
 import { readCard, type Card } from '../picture/readCard';
 import { closeRenderPool } from '../picture/renderPool';
-import { methodNamed } from './methodNamed';
+import { methodNamed, type NamedMethod } from './methodNamed';
 import { ordersNamed, type WantedOrder } from './orderNamed';
 import { UsageError } from './usageError';
 import { bytesAPixel } from '../picture/renderPicture';
@@ -145,14 +145,15 @@ interface ShotDone {
 }
 
 /** Makes, writes and reports one shot's picture. */
-async function processShot(card: Card, shot: SortedShot, called: ShotName, method: Method | null, wanted: readonly WantedOrder[], options: ProcessOptions): Promise<ShotDone> {
+async function processShot(card: Card, shot: SortedShot, called: ShotName, named: NamedMethod | null, wanted: readonly WantedOrder[], options: ProcessOptions): Promise<ShotDone> {
   const started = now();
+  const method = named?.method ?? null;
   const members = await Promise.all(shot.frames.map(async (id) => ({ facts: card.facts.find((f) => f.id === id)!, proxy: await card.proxy(id) })));
   const first = proposeMix(card.shelf ?? newTools(64_000_000), members, { ...AUTOMATIC, lens: options.lens ? 'find' : 'off', straighten: options.straighten }, now);
   const proxies = new Map(members.map(({ facts, proxy }) => [facts.id, proxy]));
   // The automatic start has no strength of its own: it is taken in part. A method's is its own.
   const atWish = (mix: Mix): Mix => (method ? mix : atStrength(mix, options.strength));
-  const made = ({ mix, findings }: Proposal) => readyMix(newTools(readyBytes(mix)), atWish(mix), findings, proxies, (level, ready) => ({ picture: level.picture(ready), windows: windowOutlines(level, ready) }));
+  const made = ({ mix, findings }: Proposal) => readyMix(newTools(readyBytes(mix)), atWish(mix), findings, proxies, (level, ready) => ({ picture: level.picture(ready), windows: windowOutlines(level, ready) }), named?.tables);
   const proposed = now();
   const start = made(first);
   const cleaned = options.clean ? cleanUp(first, start.result.picture) : first;

@@ -218,6 +218,20 @@ export const MethodEntity = new EntitySchema<KeptMethod>({
   name: 'KeptMethod', tableName: 'methods',
   columns: { id: uuid, position: { type: 'integer' }, method: { type: 'jsonb' }, createdAt: { type: 'timestamptz', name: 'created_at', createDate: true } },
 });
+/** A colour table, as the file that it came in. */
+export interface KeptTable {
+  /** SHA-256 of the text. */
+  digest: string;
+  name: string;
+  /** What it is, for people. */
+  what: string;
+  body: string;
+  createdAt: Date;
+}
+export const ColourTableEntity = new EntitySchema<KeptTable>({
+  name: 'KeptTable', tableName: 'colour_tables',
+  columns: { digest: { type: 'text', primary: true }, name: text, what: text, body: { type: 'text', select: false }, createdAt: { type: 'timestamptz', name: 'created_at', createDate: true } },
+});
 /** An order that is kept here. */
 export interface KeptOrder {
   id: string;
@@ -320,4 +334,4 @@ export const LensProfileEntity = new EntitySchema<LensProfile>({
   },
 });
 
-export const ENTITIES = [LensProfileEntity, ShootEntity, FrameEntity, ShotEntity, MixEntity, MixStepEntity, MixChangeEntity, MixVersionEntity, MethodEntity, MethodRunEntity, OrderEntity, ShotLookEntity, ReviewEntity, SetRunEntity, GroupingStepEntity, BatchEntity, DeliveryEntity, ClaimEntity];
+export const ENTITIES = [LensProfileEntity, ShootEntity, FrameEntity, ShotEntity, MixEntity, MixStepEntity, MixChangeEntity, MixVersionEntity, MethodEntity, MethodRunEntity, ColourTableEntity, OrderEntity, ShotLookEntity, ReviewEntity, SetRunEntity, GroupingStepEntity, BatchEntity, DeliveryEntity, ClaimEntity];

@@ -11,6 +11,7 @@ export type ServerEvent =
   | { readonly kind: 'wall'; readonly shoot: string }
   | { readonly kind: 'methods' }
   | { readonly kind: 'orders' }
+  | { readonly kind: 'tables' }
   | { readonly kind: 'delivery'; readonly delivery: string };
 
 /** Tells all server processes, by way of the database. */

@@ -17,6 +17,7 @@ import { withRendering } from '../picture/rendering';
 import { framesToRender } from '../picture/renderPicture';
 import { PlainError } from '../picture/limits';
 import { ALONE, type Claim } from './claims';
+import { tablesFor } from '../data/colourTables';
 import { readGathered } from './derivedFiles';
 import { send } from './queues';
 import { ENDED_EACH_TIME, failDelivery, MOST_ATTEMPTS } from './failures';
@@ -67,7 +68,7 @@ async function deliver(workshop: Workshop, id: string, claim: Claim): Promise<vo
   const proxies = new Map<string, Pixels>();
   for (const frame of members) proxies.set(frame.id, await readGathered(workshop, 'proxy', frame.id, unpackPixels));
   const { found } = await foundOf(store, delivery.shotId, mix);
-  const { prepared } = readyMix(newTools(readyBytes(mix)), mix, found, proxies);
+  const { prepared } = readyMix(newTools(readyBytes(mix)), mix, found, proxies, undefined, await tablesFor(database, mix.passes));
   await progress(0.3);
   const frames = new Map(members.map((frame) => [frame.id, openable(store.original(frame.sha256), frame.facts!)]));
   const size = { width: mix.width, height: mix.height };

@@ -7,6 +7,7 @@ import { lookOf, type Look } from '@zaddle/core/set/lookOf';
 import type { PreparedMix } from '@zaddle/core/graph/prepareMix';
 import { readTrusted, type FrameId, type MixDocument } from '@zaddle/document';
 import { In } from 'typeorm';
+import { tablesFor } from '../data/colourTables';
 import { announce } from '../data/events';
 import { FrameEntity, MixEntity, ShotEntity, ShotLookEntity } from '../data/entities';
 import { unpackPixels } from '../data/proxyFile';
@@ -57,7 +58,7 @@ async function draw(workshop: Workshop, shotId: string, mix: MixDocument): Promi
   for (const frame of members) proxies.set(frame.id, await readGathered(workshop, 'proxy', frame.id, unpackPixels));
   const { found } = await foundOf(store, shotId, mix);
   const stance = toldStance(shot.readings);
-  const { prepared, result: look } = readyMix(newTools(readyBytes(mix)), mix, found, proxies, (level, ready) => lookOf(level, ready, stance));
+  const { prepared, result: look } = readyMix(newTools(readyBytes(mix)), mix, found, proxies, (level, ready) => lookOf(level, ready, stance), await tablesFor(database, mix.passes));
   return { file: await drawPreview(prepared, proxies), look };
 }
 

@@ -106,6 +106,7 @@ function OpenDesk({ shot, frames, dust, review, edits }: Pick<ShotDetail, 'shot'
   const wide = useMemo(() => (box ? { ...mix, ...uncropped(mix, framingNow(mix, frames), box) } : null), [mix, box, frames]);
   const { shown, toNext: toNextOrder, ...order } = useOrderSeen(mix, choice);
   const questions = useRef<StageQuestions | null>(null);
+  const tabulate: StageQuestions['tabulate'] = useCallback((id, space, tell) => (questions.current ? questions.current.tabulate(id, space, tell) : tell(null)), []);
   const cast: StageQuestions['cast'] = useCallback((id, tell) => (questions.current ? questions.current.cast(id, tell) : tell(null)), []);
   const grain: StageQuestions['grain'] = useCallback((tell) => (questions.current ? questions.current.grain(tell) : tell(null)), []);
   const sketch: StageQuestions['sketch'] = useCallback((asked) => questions.current?.sketch(asked), []);
@@ -207,7 +208,7 @@ function OpenDesk({ shot, frames, dust, review, edits }: Pick<ShotDetail, 'shot'
             ? <FinishPanel mix={mix} grain={grain} onAct={act} />
             : panel === 'methods'
               ? <MethodsPanel shot={shot} mix={mix} standing={view.document} saved={draft === null && view.saving === 'saved'} sketches={sketches} ask={sketch} onAct={act} />
-            : <PassPanel cast={cast} mix={mix} pass={pass} tones={tones} frames={frames} onChange={(changes, done) => pass && change(pass.id, changes, done)} actions={actions} onRemoveArea={(area) => pass && act({ kind: 'removeArea', pass: pass.id, area }, true)} />}
+            : <PassPanel cast={cast} tabulate={tabulate} mix={mix} pass={pass} tones={tones} frames={frames} onChange={(changes, done) => pass && change(pass.id, changes, done)} actions={actions} onRemoveArea={(area) => pass && act({ kind: 'removeArea', pass: pass.id, area }, true)} />}
       {drawer && !folded && !calm && <FrameDrawer mix={mix} frames={frames} actions={actions} />}
       <Strips mix={mix} faces={faces} actions={actions} onChange={change} />
     </main>

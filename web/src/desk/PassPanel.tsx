@@ -28,6 +28,8 @@ interface PanelProps {
   readonly onRemoveArea: (area: string) => void;
   /** Asks the engine what takes the cast below a pass away. */
   readonly cast: StageQuestions['cast'];
+  /** Asks it for a colour table of what a pass does. */
+  readonly tabulate: StageQuestions['tabulate'];
 }
 
 const TOOLS: readonly { tool: Tool; label: string; key: string }[] = [
@@ -83,7 +85,7 @@ function Acts({ pass, actions }: { pass: Pass; actions: PassActions }) {
 }
 
 /** Everything about the selected pass. */
-export function PassPanel({ cast, mix, pass, frames, tones, actions, onChange, onRemoveArea }: PanelProps) {
+export function PassPanel({ cast, tabulate, mix, pass, frames, tones, actions, onChange, onRemoveArea }: PanelProps) {
   if (!pass) return <aside className="side right"><h4>No pass selected</h4><p className="soft">Click a strip below, or press l.</p></aside>;
   return (
     <aside className="side right" aria-label="Selected pass">
@@ -94,7 +96,7 @@ export function PassPanel({ cast, mix, pass, frames, tones, actions, onChange, o
       {pass.kind === 'heal' && <HealFields pass={pass} onChange={onChange} />}
       {pass.kind === 'fill' && <FillFields pass={pass} onChange={onChange} />}
       {'mode' in pass && <BlendFields blending={pass} onChange={onChange} />}
-      {pass.kind === 'adjust' && <ToneFields mix={mix} pass={pass} tones={tones} onChange={onChange} />}
+      {pass.kind === 'adjust' && <ToneFields mix={mix} pass={pass} tones={tones} tabulate={tabulate} onChange={onChange} />}
       <Slide label="Opacity" value={pass.opacity} min={0} max={1} step={0.01} show={percent} rest={1} onChange={(opacity, done) => onChange({ opacity }, done)} />
       {'source' in pass && pass.matched ? <p className="soft">Its exposure and colour follow the light around it. Tie a Tone pass to it to change them.</p> : <LightFields pass={pass} onChange={onChange} />}
       {pass.kind === 'adjust' && <CastFields key={pass.id} pass={pass} cast={cast} onChange={onChange} />}

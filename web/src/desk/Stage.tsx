@@ -1,7 +1,7 @@
 import { notifications } from '@mantine/notifications';
 import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState, type PointerEvent, type RefObject, type WheelEvent } from 'react';
 import type { StanceFound } from '@zaddle/core/geometry/estimateStance';
-import type { Command, Grain, MixDocument, Pass, PassChanges, Point, Triple } from '@zaddle/document';
+import type { Command, Grain, MixDocument, Pass, PassChanges, Point, TableSpace, Triple } from '@zaddle/document';
 import { drawnBy, type DrawnKind } from '../area/areas';
 import { roundedPoint } from '../area/areaView';
 import type { Drawn, ToneCounts } from '../engine/messages';
@@ -49,6 +49,8 @@ export interface StageQuestions {
   readonly grain: (tell: (grain: Grain | null) => void) => void;
   /** Gains that take away the cast below a pass. */
   readonly cast: (pass: string, tell: (gains: Triple | null) => void) => void;
+  /** What a pass does to colours as the text of a colour table. */
+  readonly tabulate: (pass: string, space: TableSpace, tell: (text: string | null) => void) => void;
   readonly sketch: Engine['sketch'];
 }
 
@@ -120,12 +122,12 @@ export function Stage({ questions, cropped, shot, shoot, mix, standing, settled,
   const canvases = useRef<readonly (HTMLCanvasElement | null)[]>([]);
   canvases.current = [canvas, beside];
   const onDrawn = useCallback((drawn: Drawn) => { for (const each of canvases.current) if (each) layOut(each, drawn, viewNow.current); }, []);
-  const { show, search, insetOf, heal, screenOff, stance, cast, grain, snapLine, askReadings, sketch, lineUpPart, snap: snapArea, map, askFaces, readAhead, probe, state } = useEngine(shot, canvas, beside, onDrawn);
+  const { show, search, insetOf, heal, screenOff, stance, cast, tabulate, grain, snapLine, askReadings, sketch, lineUpPart, snap: snapArea, map, askFaces, readAhead, probe, state } = useEngine(shot, canvas, beside, onDrawn);
   const seenNow = useRef({ mix, size });
   seenNow.current = { mix, size };
   useEffect(() => {
-    questions.current = { stance: (focal, tell) => stance(standing, focal, tell), cast: (pass, tell) => cast(standing, pass, tell), grain: (tell) => grain(seenNow.current.mix, { ...viewNow.current, ...seenNow.current.size }, tell), sketch };
-  }, [questions, stance, cast, grain, sketch, standing]);
+    questions.current = { stance: (focal, tell) => stance(standing, focal, tell), cast: (pass, tell) => cast(standing, pass, tell), tabulate: (pass, space, tell) => tabulate(standing, pass, space, tell), grain: (tell) => grain(seenNow.current.mix, { ...viewNow.current, ...seenNow.current.size }, tell), sketch };
+  }, [questions, stance, cast, tabulate, grain, sketch, standing]);
   const pictureIsThere = state.final;
   const dispatch = useAppDispatch();
   const [letStay] = useLetStayMutation();

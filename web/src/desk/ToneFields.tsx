@@ -5,17 +5,20 @@ import { useAppDispatch, useAppSelector } from '../store/store';
 import { BandFields } from './BandFields';
 import { percent, stops } from './showValues';
 import { Slide } from './Slide';
+import type { StageQuestions } from './Stage';
+import { TableFields } from './TableFields';
 import { ToneGraph, ZONES } from './ToneGraph';
 
 interface ToneProps {
   readonly mix: MixDocument;
   readonly pass: AdjustPass;
   readonly tones: ToneCounts | null;
+  readonly tabulate: StageQuestions['tabulate'];
   readonly onChange: (changes: PassChanges, done: boolean) => void;
 }
 
 /** What an adjust pass does to tones: the graph with its curve, broad tones, contrast, and whether it acts on one pass only. */
-export function ToneFields({ mix, pass, tones, onChange }: ToneProps) {
+export function ToneFields({ mix, pass, tones, tabulate, onChange }: ToneProps) {
   const dispatch = useAppDispatch();
   const tool = useAppSelector((s) => s.desk.tool);
   const host = hostOf(mix.passes, mix.passes.findIndex((p) => p.id === pass.id));
@@ -34,6 +37,7 @@ export function ToneFields({ mix, pass, tones, onChange }: ToneProps) {
       <Slide label="Saturation" value={pass.saturation} min={0} max={2} step={0.01} show={percent} rest={1} onChange={(saturation, done) => onChange({ saturation }, done)} />
       <Slide label="Even light" title="Takes away what lamps, daylight and coloured floors do to paint from place to place; paint itself stays" value={pass.evenness ?? 0} min={0} max={1} step={0.01} show={percent} rest={0} onChange={(evenness, done) => onChange({ evenness }, done)} />
       <BandFields pass={pass} onChange={onChange} />
+      <TableFields pass={pass} tabulate={tabulate} onChange={onChange} />
       <label className="check"><input type="checkbox" checked={pass.tied} onChange={(e) => onChange({ tied: e.currentTarget.checked }, true)} />Only the pass under it{pass.tied ? host ? ` (${host.name})` : ': there is none' : ''}</label>
     </>
   );

@@ -1,5 +1,6 @@
+import { writeCube } from '@zaddle/core/finish/writeCube';
 import { packFound, StoredFound } from '@zaddle/core/found/storedFound';
-import { isSeen, prepareMix, type PreparedMix } from '@zaddle/core/graph/prepareMix';
+import { isSeen, type PreparedMix } from '@zaddle/core/graph/prepareMix';
 import type { KernelMemory } from '@zaddle/core/kernels/loadKernels';
 import { framesOfPass, type Grain, type MixDocument, type Triple } from '@zaddle/document';
 import { alignPart } from './alignPart';
@@ -13,6 +14,7 @@ import { roughPart, Session, visiblePart, type Fineness, type Visible } from './
 import { edgeWitnesses, SNAP_SIDE, snapArea } from './snapArea';
 import { straightQuestions } from './straightQuestions';
 import { structureDifference } from './structureDifference';
+import { TableShelf } from './tableShelf';
 import { Threads } from './threads';
 
 const send = (message: Answer, transfer: Transferable[] = []): void => postMessage({ ...message, opening } satisfies FromEngine, { transfer });
@@ -22,6 +24,7 @@ let opening = 0;
 let shot: string;
 let threads: Threads;
 let session: Session | null = null;
+const shelf = new TableShelf();
 /** Memory of the shot that was open before: pages that were touched need not be asked for again. */
 let left: KernelMemory | null = null;
 let receiver = new MixReceiver();
@@ -55,10 +58,12 @@ function framesOf({ mix, check, other }: Pick<Wanted, 'mix' | 'check' | 'other'>
 async function load(s: Session, wish: Wanted): Promise<void> {
   const ids = framesOf(wish).filter((id) => !s.sources.has(id));
   let done = 0;
+  const tables = shelf.load([wish.mix, wish.other]);
   await fetchProxies(ids, true, async (id, proxy) => {
     await s.sources.addProxy(id, proxy, 1);
     if (latestShown === 0) send({ kind: 'progress', done: ++done, total: ids.length });
   });
+  await tables;
 }
 
 /** A message of our own that lets those that came meanwhile in first. A timer would wait for some milliseconds. */
@@ -83,7 +88,7 @@ function bitmapOf(pixels: Uint8ClampedArray, width: number, height: number): Ima
 
 /** Makes one picture and sends it. @param whole nothing finer is still to come */
 function paint(s: Session, wish: Wanted, visible: Visible, started: number, whole: boolean, fineness: Fineness = 'whole'): void {
-  const shown: readonly PreparedMix[] = wish.check ? checkMix(s, wish.mix, wish.check).map((mix) => prepareMix(mix, s.found)) : [s.prepare(wish.mix, wish.settled)];
+  const shown: readonly PreparedMix[] = wish.check ? checkMix(s, wish.mix, wish.check).map((mix) => s.bare(mix)) : [s.prepare(wish.mix, wish.settled)];
   const { width, height } = visible.drawn;
   const first = s.render(shown[0], visible, fineness, wish.check ? null : wish.working, wish.check ? 'none' : wish.marks);
   let pixels = first.pixels;
@@ -167,7 +172,7 @@ let askedAgain: MixDocument | null = null;
 
 /** What lasts while the shot is open, with what its mix needs to be seen. */
 async function openSession(wish: Wanted): Promise<Session> {
-  const s = new Session(module, threads, Object.keys(wish.mix.frames).length, NOTHING_FOUND, left);
+  const s = new Session(module, threads, Object.keys(wish.mix.frames).length, NOTHING_FOUND, shelf, left);
   session = s;
   left = s.memory;
   [s.found] = await Promise.all([fetchFound(), load(s, wish)]);
@@ -270,6 +275,7 @@ async function sketch(own: readonly Sketched<MixDocument>[]): Promise<void> {
     while (sketches === own && (busy || waiting || !session || latestShown === 0)) await new Promise((resolve) => setTimeout(resolve, 20));
     if (sketches !== own || !session) return;
     try {
+      await shelf.load([mix]);
       const picture = bitmapOfRgb(session.sketch(mix, columns, rows), columns, rows);
       send({ kind: 'sketched', key, picture }, [picture]);
     } catch {
@@ -287,6 +293,12 @@ function tellCast({ mix, pass, ticket }: Asked<'cast'>): void {
   } finally {
     send({ kind: 'castTold', ticket, gains });
   }
+}
+
+/** What a pass does to colours, as a file; nothing where the shot is not there yet. */
+function tellTable({ mix, pass, space, ticket }: Asked<'tabulate'>): void {
+  const table = session?.tabulate(mix, pass, space) ?? null;
+  send({ kind: 'tabulated', ticket, text: table && writeCube(table) });
 }
 
 /** How grainy what is seen is; nothing where it is not seen pixel by pixel, or not all of its pixels are there yet. */
@@ -357,6 +369,8 @@ addEventListener('message', ({ data }: MessageEvent<ToEngine>) => {
     tellGrain({ ...data, mix: receiver.unpack(data.mix) });
   } else if (data.kind === 'cast') {
     tellCast({ ...data, mix: receiver.unpack(data.mix) });
+  } else if (data.kind === 'tabulate') {
+    tellTable({ ...data, mix: receiver.unpack(data.mix) });
   } else if (data.kind === 'stance') {
     void straight.stance({ ...data, mix: receiver.unpack(data.mix) });
   } else if (data.kind === 'snapLine') {

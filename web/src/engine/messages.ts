@@ -3,7 +3,7 @@ import type { ContributionMap } from '@zaddle/core/graph/contributionMap';
 import type { Probe } from '@zaddle/core/graph/probeMix';
 import type { CandidateWord, WhyLooked } from '@zaddle/core/clean/rateCandidates';
 import type { StanceFound } from '@zaddle/core/geometry/estimateStance';
-import type { Area, DrawnLine, Grain, Matrix3, MixDocument, SourcePass, Triple } from '@zaddle/document';
+import type { Area, DrawnLine, Grain, Matrix3, MixDocument, SourcePass, TableSpace, Triple } from '@zaddle/document';
 import type { Check } from './checkMix';
 import type { ScreenOff } from '@zaddle/core/clean/screenOff';
 import type { HealWay } from './healSpot';
@@ -78,6 +78,8 @@ export type ToEngine =
   | { readonly kind: 'stance'; readonly mix: PackedMix; readonly focal: number; readonly ticket: number }
   /** Gains that take the cast away that lies below a pass, within its mask. */
   | { readonly kind: 'grain'; readonly mix: PackedMix; readonly view: View; readonly ticket: number }
+  /** What a pass does to colours as the text of a colour table. */
+  | { readonly kind: 'tabulate'; readonly mix: PackedMix; readonly pass: string; readonly space: TableSpace; readonly ticket: number }
   | { readonly kind: 'cast'; readonly mix: PackedMix; readonly pass: string; readonly ticket: number }
   /** A line that was drawn, moved onto the straight edge beside it. */
   | { readonly kind: 'snapLine'; readonly mix: PackedMix; readonly line: DrawnLine; readonly ticket: number }
@@ -130,6 +132,7 @@ export type Answer =
   | { readonly kind: 'stanceTold'; readonly ticket: number; readonly stance: StanceFound | null }
   | { readonly kind: 'grainTold'; readonly ticket: number; readonly grain: Grain | null }
   | { readonly kind: 'castTold'; readonly ticket: number; readonly gains: Triple | null }
+  | { readonly kind: 'tabulated'; readonly ticket: number; readonly text: string | null }
   | { readonly kind: 'lineSnapped'; readonly ticket: number; readonly line: DrawnLine | null }
   | { readonly kind: 'insetMade'; readonly ticket: number; readonly inset: SourcePass | null }
   | { readonly kind: 'partLinedUp'; readonly pass: string; readonly found: { readonly alignment: Matrix3; readonly residualPx: number; readonly windows: number } | null }

@@ -4,6 +4,8 @@ import { GuideLevel, newWideContext } from '@zaddle/core/graph/guideLevel';
 import { Heap } from '@zaddle/core/graph/heap';
 import { Keep } from '@zaddle/core/graph/keep';
 import { placeMix } from '@zaddle/core/graph/placeMix';
+import type { ColourTable } from '@zaddle/core/finish/colourTable';
+import { tabulatePass } from '@zaddle/core/graph/tabulatePass';
 import { measureGrain } from '@zaddle/core/finish/measureGrain';
 import { denoises, denoisingBytes, placeNoise } from '@zaddle/core/finish/denoise';
 import { placeSharpening, sharpeningBytes, sharpens } from '@zaddle/core/finish/sharpen';
@@ -31,12 +33,13 @@ import type { Kernels } from '@zaddle/core/kernels/kernels';
 import { createKernelMemory, loadKernels, type KernelMemory } from '@zaddle/core/kernels/loadKernels';
 import { framesOfPass } from '@zaddle/document';
 import { PROXY_SIDE } from '@zaddle/core/image/shrink';
-import type { Area, Grain, Mix, MixDocument, Triple } from '@zaddle/document';
+import type { Area, Grain, Mix, MixDocument, TableSpace, Triple } from '@zaddle/document';
 import { frameOnly } from './frameOnly';
 import { FrameSources, PARTS_BUDGET } from './frameSources';
 import type { Drawn, Marks, View } from './messages';
 import { levelFor, type Region } from '@zaddle/core/mix/regionBox';
 import type { StripJob } from './renderStrips';
+import type { TableShelf } from './tableShelf';
 import type { Threads } from './threads';
 
 /** Bytes for results that are kept, for parts of originals, and for what one picture needs while it is made. Parts of all sizes come and go: twice their budget leaves room between them. */
@@ -109,7 +112,7 @@ export class Session {
   found: StoredFound;
 
   /** @param left memory of an earlier session, taken over where it is large enough. */
-  constructor(module: WebAssembly.Module, private readonly threads: Threads, frames: number, found: StoredFound, left: KernelMemory | null) {
+  constructor(module: WebAssembly.Module, private readonly threads: Threads, frames: number, found: StoredFound, private readonly shelf: TableShelf, left: KernelMemory | null) {
     // What is not used is only promised, not taken.
     const bytes = Math.min(2 ** 31, frames * PROXY_BYTES + KEPT + PARTS + SCRATCH);
     this.memory = left && left.buffer.byteLength >= bytes ? left : createKernelMemory(bytes);
@@ -142,16 +145,21 @@ export class Session {
     return new GuideLevel(this.kernels, this.arena(), sources, { keeper: this.keep, grid: 'guide', working: null }, wide, ({ placed, passes, out, stride, arena }) => this.renderRows(placed, arena, out, { kind: 'log', passes, stride }));
   }
 
-  /** A mix with what it refers to. @param exact tones anew where what lies below them changed; else as they were last, since somebody is dragging. */
+  /** A mix with what it refers to, nothing worked out yet. */
+  bare(mix: MixDocument): PreparedMix {
+    return prepareMix(mix, this.found, this.shelf.tables);
+  }
+
+  /** The same, ready to be seen. @param exact tones anew where what lies below them changed; else as they were last, since somebody is dragging. */
   prepare(mix: MixDocument, exact: boolean): PreparedMix {
     this.keep.begin();
-    return this.guideLevel(mix).workOut(prepareMix(mix, this.found), exact);
+    return this.guideLevel(mix).workOut(this.bare(mix), exact);
   }
 
   /** A mix that is compared with, likewise. */
   prepareOther(mix: MixDocument, exact: boolean): PreparedMix {
     this.keep.begin();
-    return this.guideLevel(mix, this.otherWide).workOut(prepareMix(mix, this.found), exact);
+    return this.guideLevel(mix, this.otherWide).workOut(this.bare(mix), exact);
   }
 
   /** Frames that a picture takes whose pixels are not as fine as the screen yet: to be loaded as whole proxies, or as parts of the originals. */
@@ -217,17 +225,23 @@ export class Session {
   /** What is measured on the picture as it stands. */
   readings(mix: MixDocument): Reading[] {
     const level = this.guideLevel(mix);
-    const prepared = level.workOut(prepareMix(mix, this.found), false);
+    const prepared = level.workOut(this.bare(mix), false);
     const picture = level.picture(prepared);
     const view = prepared.passes.findIndex(({ pass }) => pass.kind === 'view');
     const glass = view < 0 ? createPlane(picture.width, picture.height) : level.mask(prepared, view);
     return pictureReadings(picture, glass, view >= 0, mix.frames[mix.reference].width / picture.width);
   }
 
+  /** What a pass does to colours as a colour table; null where it is no pass that does. */
+  tabulate(mix: MixDocument, id: string, space: TableSpace): ColourTable | null {
+    const pass = mix.passes.find((each) => each.id === id);
+    return pass?.kind === 'adjust' ? tabulatePass({ kernels: this.kernels, arena: this.arena() }, mix, pass, this.found, this.shelf.tables, space, pass.name) : null;
+  }
+
   /** Gains that take away the cast of what lies below a pass, within its mask; null where it is not seen, or there is too little light to tell. */
   castBelow(mix: MixDocument, pass: string): Triple | null {
     const level = this.guideLevel(mix);
-    const prepared = level.workOut(prepareMix(mix, this.found), false);
+    const prepared = level.workOut(this.bare(mix), false);
     const index = prepared.passes.findIndex((each) => each.pass.id === pass);
     if (index < 0) return null;
     const view = prepared.passes.findIndex((each) => each.pass.kind === 'view');

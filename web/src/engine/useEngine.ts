@@ -2,7 +2,7 @@ import { useCallback, useEffect, useRef, useState } from 'react';
 import type { ScreenOff } from '@zaddle/core/clean/screenOff';
 import type { HealWay } from './healSpot';
 import type { StanceFound } from '@zaddle/core/geometry/estimateStance';
-import type { Area, DrawnLine, Grain, MixDocument, SourcePass, Triple } from '@zaddle/document';
+import type { Area, DrawnLine, Grain, MixDocument, SourcePass, TableSpace, Triple } from '@zaddle/document';
 import type { Check } from './checkMix';
 import { openEngine, type OpenEngine, type Question } from './engineWorker';
 import type { WhyLooked } from '@zaddle/core/clean/rateCandidates';
@@ -73,6 +73,8 @@ export interface Engine {
   readonly stance: (mix: MixDocument, focal: number, tell: (stance: StanceFound | null) => void) => void;
   /** How grainy the part is that is seen at 1:1; null where that cannot be told. */
   readonly grain: (mix: MixDocument, view: View, tell: (grain: Grain | null) => void) => void;
+  /** What a pass does to colours as the text of a colour table; null where that cannot be told. */
+  readonly tabulate: (mix: MixDocument, pass: string, space: TableSpace, tell: (text: string | null) => void) => void;
   /** Gains that take away the cast of what lies below a pass, within its mask; null where that cannot be told. */
   readonly cast: (mix: MixDocument, pass: string, tell: (gains: Triple | null) => void) => void;
   /** A line moved onto the straight edge beside it; null where none stands out. */
@@ -130,8 +132,8 @@ export function useEngine(shot: string, canvas: HTMLCanvasElement | null, other:
         questions.current.open.get(answer.ticket)?.((answer.kind === 'searched' ? answer.spot : answer.inset) as never);
         if (answer.kind !== 'searched' || !answer.more) questions.current.open.delete(answer.ticket);
       }
-      if (answer.kind === 'grainTold') {
-        questions.current.open.get(answer.ticket)?.(answer.grain as never);
+      if (answer.kind === 'grainTold' || answer.kind === 'tabulated') {
+        questions.current.open.get(answer.ticket)?.((answer.kind === 'grainTold' ? answer.grain : answer.text) as never);
         questions.current.open.delete(answer.ticket);
       }
       if (answer.kind === 'stanceTold' || answer.kind === 'lineSnapped' || answer.kind === 'castTold') {
@@ -193,11 +195,12 @@ export function useEngine(shot: string, canvas: HTMLCanvasElement | null, other:
   const stance: Engine['stance'] = useCallback((mix, focal, tell) => ask<StanceFound>((number) => ({ kind: 'stance', mix: sender.current.pack(mix, true), focal, ticket: number }), tell), [ask]);
   const grain: Engine['grain'] = useCallback((mix, view, tell) => ask<Grain>((number) => ({ kind: 'grain', mix: sender.current.pack(mix, true), view, ticket: number }), tell), [ask]);
   const cast: Engine['cast'] = useCallback((mix, pass, tell) => ask<Triple>((number) => ({ kind: 'cast', mix: sender.current.pack(mix, true), pass, ticket: number }), tell), [ask]);
+  const tabulate: Engine['tabulate'] = useCallback((mix, pass, space, tell) => ask<string>((number) => ({ kind: 'tabulate', mix: sender.current.pack(mix, true), pass, space, ticket: number }), tell), [ask]);
   const snapLine: Engine['snapLine'] = useCallback((mix, line, tell) => ask<DrawnLine>((number) => ({ kind: 'snapLine', mix: sender.current.pack(mix, true), line, ticket: number }), tell), [ask]);
   const snap = useCallback((mix: MixDocument, pass: string, area: string) => engine.current?.post({ kind: 'snap', mix: sender.current.pack(mix, true), pass, area }), []);
   const map = useCallback((mix: MixDocument, columns: number, rows: number) => engine.current?.post({ kind: 'map', mix: sender.current.pack(mix, true), columns, rows }), []);
   const askFaces = useCallback((mix: MixDocument, columns: number, rows: number) => engine.current?.post({ kind: 'faces', mix: sender.current.pack(mix, true), columns, rows }), []);
   const askReadings = useCallback((mix: MixDocument) => engine.current?.post({ kind: 'readings', mix: sender.current.pack(mix, true) }), []);
   const sketch: Engine['sketch'] = useCallback((sketches) => engine.current?.post({ kind: 'sketch', sketches: sketches.map((each) => ({ ...each, mix: sender.current.pack(each.mix, false) })) }), []);
-  return { state, show, search, insetOf, heal, screenOff, stance, cast, grain, snapLine, askReadings, sketch, lineUpPart, askFaces, map, snap, probe, readAhead };
+  return { state, show, search, insetOf, heal, screenOff, stance, cast, tabulate, grain, snapLine, askReadings, sketch, lineUpPart, askFaces, map, snap, probe, readAhead };
 }

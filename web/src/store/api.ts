@@ -71,6 +71,12 @@ export interface ShotDetail {
   /** Dust on the sensor, told by other shots of the visit: middle and radius, longer sides of the reference. */
   readonly dust: readonly Speck[];
 }
+/** A colour table that is kept. */
+export interface KeptTable {
+  readonly digest: string;
+  readonly name: string;
+  readonly what: string;
+}
 /** An order that is kept. */
 export interface KeptOrder {
   readonly id: string;
@@ -234,7 +240,7 @@ export interface Wall {
 /** The server's REST interface. Events from the server invalidate what they touch (`useServerEvents`). */
 export const api = createApi({
   baseQuery: fetchBaseQuery({ baseUrl: '/api', headers: { 'X-Requested-With': 'zaddle' } }),
-  tagTypes: ['Shoots', 'Shoot', 'Shot', 'Deliveries', 'Live', 'Lens', 'Versions', 'History', 'Starts', 'Methods', 'ShootMethod', 'Wall', 'Orders', 'Forecast'],
+  tagTypes: ['Tables', 'Shoots', 'Shoot', 'Shot', 'Deliveries', 'Live', 'Lens', 'Versions', 'History', 'Starts', 'Methods', 'ShootMethod', 'Wall', 'Orders', 'Forecast'],
   endpoints: (build) => ({
     shoots: build.query<ShootSummary[], void>({ query: () => 'shoots', providesTags: ['Shoots'] }),
     shoot: build.query<ShootDetail, string>({ query: (id) => `shoots/${id}`, providesTags: ['Shoot'] }),
@@ -267,6 +273,9 @@ export const api = createApi({
     deleteVersion: build.mutation<void, { shot: string; version: string }>({ query: ({ shot, version }) => ({ url: `shots/${shot}/versions/${version}`, method: 'DELETE' }), invalidatesTags: ['Versions'] }),
     lens: build.query<LensView, string>({ query: (shot) => `shots/${shot}/lens`, providesTags: ['Lens'] }),
     keepLens: build.mutation<LensView, { shot: string; keep: boolean }>({ query: ({ shot, keep }) => ({ url: `shots/${shot}/lens`, method: keep ? 'PUT' : 'DELETE' }), invalidatesTags: ['Lens'] }),
+    tables: build.query<KeptTable[], void>({ query: () => 'tables', providesTags: ['Tables'] }),
+    addTable: build.mutation<KeptTable, { name: string; text: string }>({ query: ({ name, text }) => ({ url: 'tables', method: 'POST', params: { name }, body: text, headers: { 'Content-Type': 'text/plain' } }), invalidatesTags: ['Tables'] }),
+    deleteTable: build.mutation<void, string>({ query: (digest) => ({ url: `tables/${digest}`, method: 'DELETE' }), invalidatesTags: ['Tables'] }),
     methods: build.query<KeptMethod[], void>({ query: () => 'methods', providesTags: ['Methods'] }),
     addMethod: build.mutation<KeptMethod, unknown>({ query: (body) => ({ url: 'methods', method: 'POST', body }), invalidatesTags: ['Methods'] }),
     updateMethod: build.mutation<KeptMethod, { id: string; method: Method }>({ query: ({ id, method }) => ({ url: `methods/${id}`, method: 'PUT', body: method }), invalidatesTags: ['Methods'] }),
@@ -324,4 +333,4 @@ const markAtOnce = (shoot: string, frames: readonly string[], marked: boolean) =
     for (const frame of draft.frames as { id: string; marked: boolean }[]) if (frames.includes(frame.id)) frame.marked = marked;
   });
 
-export const { useSendAgainMutation, useBatchAgainMutation, useDiskUseQuery, useDuplicateShootMutation, useRestoreShootMutation, useBatchesQuery, useDestinationsQuery, useChangeBatchMutation, useStopBatchMutation, useRetryBatchMutation, useDeleteBatchMutation, useForecastQuery, usePlanShootMutation, useOrdersQuery, useAddOrderMutation, useUpdateOrderMutation, useDeleteOrderMutation, useNamedPicturesQuery, useWallQuery, useReviewShotMutation, useTourMutation, useBringTogetherMutation, useTakeTogetherBackMutation, useMethodsQuery, useAddMethodMutation, useUpdateMethodMutation, useDeleteMethodMutation, useOrderMethodsMutation, useMethodPartsQuery, useShootMethodQuery, useGiveMethodMutation, useTakeMethodBackMutation, useStartsQuery, useLetStayMutation, useChooseStartMutation, useShootsQuery, useShootQuery, useAddShootMutation, useLabelShotMutation, useRegroupMutation, useRegroupStepMutation, useMarkMutation, useWantFileMutation, useProposeAnewMutation, useShotQuery, useDeleteShootMutation, useDeleteFrameMutation, useDeleteDeliveryMutation, useVersionsQuery, useVersionQuery, useHistoryQuery, useKeepVersionMutation, useDeleteVersionMutation, useRenameVersionMutation, useLensQuery, useKeepLensMutation, useLabelsQuery, useLiveQuery, useDeliveriesQuery, useDeliverMutation, useDeliverAgainMutation, useRetryMutation } = api;
+export const { useTablesQuery, useAddTableMutation, useDeleteTableMutation, useSendAgainMutation, useBatchAgainMutation, useDiskUseQuery, useDuplicateShootMutation, useRestoreShootMutation, useBatchesQuery, useDestinationsQuery, useChangeBatchMutation, useStopBatchMutation, useRetryBatchMutation, useDeleteBatchMutation, useForecastQuery, usePlanShootMutation, useOrdersQuery, useAddOrderMutation, useUpdateOrderMutation, useDeleteOrderMutation, useNamedPicturesQuery, useWallQuery, useReviewShotMutation, useTourMutation, useBringTogetherMutation, useTakeTogetherBackMutation, useMethodsQuery, useAddMethodMutation, useUpdateMethodMutation, useDeleteMethodMutation, useOrderMethodsMutation, useMethodPartsQuery, useShootMethodQuery, useGiveMethodMutation, useTakeMethodBackMutation, useStartsQuery, useLetStayMutation, useChooseStartMutation, useShootsQuery, useShootQuery, useAddShootMutation, useLabelShotMutation, useRegroupMutation, useRegroupStepMutation, useMarkMutation, useWantFileMutation, useProposeAnewMutation, useShotQuery, useDeleteShootMutation, useDeleteFrameMutation, useDeleteDeliveryMutation, useVersionsQuery, useVersionQuery, useHistoryQuery, useKeepVersionMutation, useDeleteVersionMutation, useRenameVersionMutation, useLensQuery, useKeepLensMutation, useLabelsQuery, useLiveQuery, useDeliveriesQuery, useDeliverMutation, useDeliverAgainMutation, useRetryMutation } = api;

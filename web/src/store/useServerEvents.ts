@@ -3,8 +3,8 @@ import { knownRevision } from '../edits/mixEdits';
 import { api } from './api';
 import { useAppDispatch } from './store';
 
-type Tag = 'Wall' | 'Shoots' | 'Shoot' | 'Shot' | 'Deliveries' | 'Live' | 'Versions' | 'Methods' | 'Orders' | 'Forecast';
-type ServerEvent = { readonly kind: 'shoot' | 'shot' | 'delivery' | 'methods' | 'orders' | 'wall' } | { readonly kind: 'mix'; readonly shot: string; readonly revision: number };
+type Tag = 'Tables' | 'Wall' | 'Shoots' | 'Shoot' | 'Shot' | 'Deliveries' | 'Live' | 'Versions' | 'Methods' | 'Orders' | 'Forecast';
+type ServerEvent = { readonly kind: 'shoot' | 'shot' | 'delivery' | 'methods' | 'orders' | 'tables' | 'wall' } | { readonly kind: 'mix'; readonly shot: string; readonly revision: number };
 
 /** What a page may show that an event is about. A change that was made in this window is known here already. */
 function tagsOf(event: ServerEvent): readonly Tag[] {
@@ -12,13 +12,14 @@ function tagsOf(event: ServerEvent): readonly Tag[] {
   if (event.kind === 'wall') return ['Wall', 'Forecast'];
   if (event.kind === 'delivery') return ['Deliveries', 'Shoots', 'Forecast'];
   if (event.kind === 'methods') return ['Methods'];
+  if (event.kind === 'tables') return ['Tables'];
   if (event.kind === 'orders') return ['Orders'];
   return event.kind === 'shot' ? ['Shoot', 'Shot', 'Shoots', 'Versions', 'Wall', 'Forecast'] : ['Shoot', 'Shoots', 'Live', 'Wall', 'Forecast'];
 }
 /** Milliseconds until a page that was just opened stands. */
 const STANDING = 2000;
 /** After the server was away, or nobody listened, anything may have changed. */
-const ALL: readonly Tag[] = ['Wall', 'Shoots', 'Shoot', 'Shot', 'Deliveries', 'Live', 'Versions', 'Methods', 'Orders', 'Forecast'];
+const ALL: readonly Tag[] = ['Tables', 'Wall', 'Shoots', 'Shoot', 'Shot', 'Deliveries', 'Live', 'Versions', 'Methods', 'Orders', 'Forecast'];
 
 /** Events as windows of this browser pass them on: a browser has six connections to a server, so one window listens for all. */
 const CHANNEL = 'zaddle.events';
