@@ -3,10 +3,10 @@ import { wholeText } from './fields';
 import { NAME_TOKENS, tokensOf } from './orderNames';
 
 /** Kinds of files that pictures are delivered as. */
-export const ORDER_FILES = ['jpeg', 'png', 'webp', 'avif', 'tiff8', 'png16', 'tiff16', 'tiff32', 'openraster'] as const;
+export const ORDER_FILES = ['jpeg', 'png', 'webp', 'avif', 'tiff8', 'png16', 'tiff16', 'tiff32', 'radiance', 'openexr', 'openraster'] as const;
 export type OrderFile = (typeof ORDER_FILES)[number];
 /** What their names end with. */
-export const ORDER_EXTENSIONS: Readonly<Record<OrderFile, string>> = { jpeg: 'jpg', png: 'png', webp: 'webp', avif: 'avif', tiff8: 'tif', png16: 'png', tiff16: 'tif', tiff32: 'tif', openraster: 'ora' };
+export const ORDER_EXTENSIONS: Readonly<Record<OrderFile, string>> = { jpeg: 'jpg', png: 'png', webp: 'webp', avif: 'avif', tiff8: 'tif', png16: 'png', tiff16: 'tif', tiff32: 'tif', radiance: 'hdr', openexr: 'exr', openraster: 'ora' };
 /** Kinds that are 8 bit a channel: they may be made smaller, and have colours of another profile. */
 export const isEightBit = (file: OrderFile): boolean => file === 'png' || file === 'tiff8' || isLossy(file);
 /** Kinds that are smaller the less they keep. */

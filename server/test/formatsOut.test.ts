@@ -5,6 +5,7 @@ import fc from 'fast-check';
 import exifr from 'exifr';
 import { strFromU8, unzipSync } from 'fflate';
 import { fromArrayBuffer } from 'geotiff';
+import { readExr, readHdr } from 'hdrify';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { linearToSrgb } from '@zaddle/core/colour/transfer';
@@ -18,11 +19,17 @@ import { fakeFrame } from './harness';
 
 const work = mkdtempSync(join(tmpdir(), 'zaddle-formats-'));
 let outputs: Record<string, { file: string; width: number; height: number }>;
+/** A file of an order. */
+function own(name: string, file: string): string {
+  const path = join(work, `${name}.json`);
+  writeFileSync(path, JSON.stringify({ format: 'zaddle-order', version: 1, name, file }));
+  return path;
+}
 beforeAll(async () => {
   const card = join(work, 'card');
   mkdirSync(card);
   for (const [k, stops] of [0, -2, 2].entries()) writeFileSync(join(card, `A${k}.JPG`), await fakeFrame(11, stops, k));
-  const report = await processCard(card, { out: work, lens: true, straighten: true, clean: true, method: 'natural', strength: 70, order: ['full', 'master'], linear: true, layers: true });
+  const report = await processCard(card, { out: work, lens: true, straighten: true, clean: true, method: 'natural', strength: 70, order: ['full', 'master', own('exr', 'openexr'), own('hdr', 'radiance')], linear: true, layers: true });
   outputs = Object.fromEntries(((report.shots as { outputs: { order: string; file: string; width: number; height: number }[] }[])[0].outputs).map((each) => [each.order, each]));
 });
 afterAll(() => rmSync(work, { recursive: true, force: true }));
@@ -36,7 +43,7 @@ const bytes = ({ buffer }: Uint16Array | Float32Array): Buffer => Buffer.from(bu
 const deep = async (file: Buffer | Uint8Array): Promise<Uint16Array> => new Uint16Array((await sharp(file, { ignoreIcc: true }).toColourspace('rgb16').raw({ depth: 'ushort' }).toBuffer()).slice().buffer);
 
 test('every order that was asked for is there, under a name of its own', () => {
-  expect(Object.values(outputs).map(({ file }) => file)).toEqual(['shot-01-full.jpg', 'shot-01-master.tif', 'shot-01-linear.tif', 'shot-01-layers.ora']);
+  expect(Object.values(outputs).map(({ file }) => file)).toEqual(['shot-01-full.jpg', 'shot-01-master.tif', 'shot-01-exr.exr', 'shot-01-hdr.hdr', 'shot-01-linear.tif', 'shot-01-layers.ora']);
 });
 
 describe('TIFF', () => {
@@ -121,4 +128,18 @@ describe('OpenRaster', () => {
     expect(layerPixels(flat(30000), flat(33000), Uint16Array.from([65535, 0, 0, 0]), 4, 0.3)).toMatchObject({ opacity: 0.3 });
     expect(layerPixels(flat(30000), flat(30000), new Uint16Array(4), 4, 1)).toBeNull();
   });
+});
+
+test('OpenEXR and Radiance hold the same light as the TIFF of floats, as finely as they can', async () => {
+  const { data } = await tiffOf(read('linear'));
+  for (const [order, readBack, off] of [['exr', readExr, 1 / 1000], ['hdr', readHdr, 1 / 100]] as const) {
+    const picture = readBack(new Uint8Array(read(order)));
+    expect([picture.width, picture.height]).toEqual([outputs[order].width, outputs[order].height]);
+    let most = 0;
+    for (let i = 0; i < data.length / 3; i++) {
+      const top = Math.max(0.01, data[3 * i], data[3 * i + 1], data[3 * i + 2]);
+      for (let c = 0; c < 3; c++) most = Math.max(most, Math.abs(picture.data[4 * i + c] - Math.max(order === 'hdr' ? 0 : -1, data[3 * i + c])) / top);
+    }
+    expect(most).toBeLessThan(off);
+  }
 });

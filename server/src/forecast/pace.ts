@@ -53,7 +53,7 @@ export function paceOf(jobs: readonly DoneWork[]): Pace | null {
 }
 
 /** Seconds a unit on a machine of two cores, for work that was not measured yet. */
-const USUAL: Readonly<Record<string, number>> = { gather: 0.09, sort: 0.02, propose: 0.6, preview: 1, 'deliver jpeg': 0.028, 'deliver tiff8': 0.035, 'deliver png16': 0.25, 'deliver tiff16': 0.05, 'deliver tiff32': 0.05, 'deliver openraster': 0.35, 'deliver png': 0.08, 'deliver avif': 0.07, 'deliver webp': 0.05 };
+const USUAL: Readonly<Record<string, number>> = { gather: 0.09, sort: 0.02, propose: 0.6, preview: 1, 'deliver jpeg': 0.028, 'deliver tiff8': 0.035, 'deliver png16': 0.25, 'deliver tiff16': 0.05, 'deliver tiff32': 0.05, 'deliver radiance': 0.08, 'deliver openexr': 0.2, 'deliver openraster': 0.35, 'deliver png': 0.08, 'deliver avif': 0.07, 'deliver webp': 0.05 };
 /** A share by which a guess is off. */
 const GUESSED = 0.5;
 

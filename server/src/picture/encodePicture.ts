@@ -6,7 +6,7 @@ import type { DeliveryMeta } from './deliveryMeta';
 import { encodeTiff } from './encodeTiff';
 
 /** Files of 8 bit a channel. */
-export type EightBitFile = Exclude<OrderFile, 'png16' | 'tiff16' | 'tiff32' | 'openraster'>;
+export type EightBitFile = Exclude<OrderFile, 'png16' | 'tiff16' | 'tiff32' | 'radiance' | 'openexr' | 'openraster'>;
 
 /** How a file of 8 bit a channel is written. */
 export interface ImageFormat {

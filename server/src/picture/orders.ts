@@ -6,6 +6,8 @@ import { ORDER_EXTENSIONS, SHIPPED_ORDERS, type Mix, type NamingOrder, type Orde
 import { encodeLayers } from './encodeLayers';
 import type { DeliveryMeta } from './deliveryMeta';
 import { encodeDeepPng, encodeImage, type EightBitFile } from './encodePicture';
+import { encodeOpenExr } from './encodeOpenExr';
+import { encodeRadiance } from './encodeRadiance';
 import { encodeTiff } from './encodeTiff';
 import { sharpenPicture } from './finishPixels';
 import { PlainError } from './limits';
@@ -22,6 +24,8 @@ const FILES = {
   png16: { type: 'image/png', kind: 'deep' },
   tiff16: { type: 'image/tiff', kind: 'deep' },
   tiff32: { type: 'image/tiff', kind: 'linear' },
+  radiance: { type: 'image/vnd.radiance', kind: 'linear' },
+  openexr: { type: 'image/x-exr', kind: 'linear' },
   openraster: { type: 'image/openraster', kind: 'deep' },
 } as const satisfies Readonly<Record<OrderFile, { readonly type: string; readonly kind: WishKind }>>;
 
@@ -93,6 +97,8 @@ export async function fileOfOrder(rendering: Rendering, order: Order, quality: n
     case 'png16': return { ...rendering.size, file: await encodeDeepPng(await finishedDeepPicture(rendering), tiff) };
     case 'tiff16': return { ...rendering.size, file: await encodeTiff(await finishedDeepPicture(rendering), tiff) };
     case 'tiff32': return { ...rendering.size, file: await encodeTiff(await linearPicture(rendering), tiff) };
+    case 'radiance': return { ...rendering.size, file: encodeRadiance(await linearPicture(rendering), tiff) };
+    case 'openexr': return { ...rendering.size, file: encodeOpenExr(await linearPicture(rendering), tiff) };
     case 'openraster': return { ...rendering.size, file: await encodeLayers(rendering, folder) };
     default: return imageOfOrder(await finishedPicture(rendering), rendering.prepared.mix, { ...order, file: order.file }, quality, meta);
   }

@@ -40,21 +40,19 @@ export function TableFields({ pass, tabulate, onChange }: TableProps) {
   });
   return (
     <fieldset className="band" aria-label="Colour table">
-      <div className="tools">
-        <NativeSelect size="xs" aria-label="Colour table" value={table?.digest ?? ''} data={options} onChange={(e) => { const { value } = e.currentTarget; choose(value, kept.find(({ digest }) => digest === value)?.name ?? ''); e.currentTarget.blur(); }} />
-        <button title="Add a table from a .cube file" onClick={() => file.current?.click()}>Add…</button>
-      </div>
+        <NativeSelect size="xs" label="Colour table" value={table?.digest ?? ''} data={options} onChange={(e) => { const { value } = e.currentTarget; choose(value, kept.find(({ digest }) => digest === value)?.name ?? ''); e.currentTarget.blur(); }} />
       <input ref={file} type="file" accept=".cube" hidden aria-label="File of a colour table" onChange={(e) => { void take(e.currentTarget.files?.[0]); e.currentTarget.value = ''; }} />
       {!isHere && <p role="alert" className="why">This table is not on this server: the picture is shown without it, and cannot be delivered. Add its file.</p>}
       {table && (
         <>
-          <Slide label="By" title="How much of what the table does to colours" value={table.strength} min={0} max={1} step={0.01} show={percent} rest={1} onChange={(strength, done) => set({ strength }, done)} />
+          <Slide label="Strength" title="How much of what the table does to colours" value={table.strength} min={0} max={1} step={0.01} show={percent} rest={1} onChange={(strength, done) => set({ strength }, done)} />
           <NativeSelect size="xs" label="Made for" value={table.space} data={TABLE_SPACES.map((value) => ({ value, label: SPACE_LABELS[value] }))} onChange={(e) => { set({ space: e.currentTarget.value as TableSpace }, true); e.currentTarget.blur(); }} />
         </>
       )}
       <div className="tools">
-        <button title="What this pass does to colours as a .cube file: all but broad tones, local contrast, veil and even light, which depend on the place" onClick={save}>Save as a table</button>
-        <button disabled={kept.length === 0} onClick={() => setListed(true)}>All tables…</button>
+        <button title="Add a table from a .cube file" onClick={() => file.current?.click()}>Add…</button>
+        <button title="What this pass does to colours, saved as a .cube file: all but broad tones, local contrast, veil and even light, which depend on the place" onClick={save}>Save as…</button>
+        <button title="All colour tables: saved as files, or thrown away" disabled={kept.length === 0} onClick={() => setListed(true)}>All…</button>
       </div>
       <TablesDialog opened={listed} tables={kept} onClose={() => setListed(false)} />
     </fieldset>

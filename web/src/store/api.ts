@@ -237,9 +237,12 @@ export interface Wall {
   readonly last: { readonly id: string; readonly shots: number } | null;
 }
 
+/** What says that a request comes from this page: forms elsewhere cannot send it. */
+const ASKED = { 'X-Requested-With': 'zaddle' };
+
 /** The server's REST interface. Events from the server invalidate what they touch (`useServerEvents`). */
 export const api = createApi({
-  baseQuery: fetchBaseQuery({ baseUrl: '/api', headers: { 'X-Requested-With': 'zaddle' } }),
+  baseQuery: fetchBaseQuery({ baseUrl: '/api', headers: ASKED }),
   tagTypes: ['Tables', 'Shoots', 'Shoot', 'Shot', 'Deliveries', 'Live', 'Lens', 'Versions', 'History', 'Starts', 'Methods', 'ShootMethod', 'Wall', 'Orders', 'Forecast'],
   endpoints: (build) => ({
     shoots: build.query<ShootSummary[], void>({ query: () => 'shoots', providesTags: ['Shoots'] }),
@@ -274,7 +277,7 @@ export const api = createApi({
     lens: build.query<LensView, string>({ query: (shot) => `shots/${shot}/lens`, providesTags: ['Lens'] }),
     keepLens: build.mutation<LensView, { shot: string; keep: boolean }>({ query: ({ shot, keep }) => ({ url: `shots/${shot}/lens`, method: keep ? 'PUT' : 'DELETE' }), invalidatesTags: ['Lens'] }),
     tables: build.query<KeptTable[], void>({ query: () => 'tables', providesTags: ['Tables'] }),
-    addTable: build.mutation<KeptTable, { name: string; text: string }>({ query: ({ name, text }) => ({ url: 'tables', method: 'POST', params: { name }, body: text, headers: { 'Content-Type': 'text/plain' } }), invalidatesTags: ['Tables'] }),
+    addTable: build.mutation<KeptTable, { name: string; text: string }>({ query: ({ name, text }) => ({ url: 'tables', method: 'POST', params: { name }, body: text, headers: { 'Content-Type': 'text/plain', ...ASKED } }), invalidatesTags: ['Tables'] }),
     deleteTable: build.mutation<void, string>({ query: (digest) => ({ url: `tables/${digest}`, method: 'DELETE' }), invalidatesTags: ['Tables'] }),
     methods: build.query<KeptMethod[], void>({ query: () => 'methods', providesTags: ['Methods'] }),
     addMethod: build.mutation<KeptMethod, unknown>({ query: (body) => ({ url: 'methods', method: 'POST', body }), invalidatesTags: ['Methods'] }),
