@@ -1,9 +1,9 @@
 import type { Matrix3, TableSpace, Triple } from '@zaddle/document';
 import { applyMatrix, P3_TO_WORKING, SRGB_TO_WORKING, WORKING_TO_P3, WORKING_TO_SRGB } from '../colour/primaries';
 import { linearToSrgb, srgbToLinear } from '../colour/transfer';
-import { BLOCK, DECODE_STEPS, ENCODE_OCTAVES, ENCODE_STEPS } from '../kernels/tableLayout';
+import { BEHIND, BLOCK, DECODE_STEPS, ENCODE_OCTAVES, ENCODE_STEPS } from '../kernels/tableLayout';
 import type { ColourTable } from './colourTable';
-import { inverseToneCurve, toneCurve, WHITE } from './toneCurve';
+import { inverseToneCurve, KNEE, toneCurve, WHITE } from './toneCurve';
 
 /** How a table's space is reached from working light: its primaries, and whether values are encoded as displays want them. */
 const SPACES: Readonly<Record<TableSpace, { readonly into: Matrix3; readonly back: Matrix3; readonly encoded: boolean }>> = {
@@ -39,12 +39,12 @@ export function tableBlock(table: ColourTable, space: TableSpace): Float32Array 
   const there = made.get(space);
   if (there) return there;
   const { into, back, encoded } = SPACES[space];
-  const block = new Float32Array(BLOCK.values + table.values.length);
+  const block = new Float32Array(BLOCK.values + table.values.length + BEHIND);
   block.set(into, BLOCK.into);
   block.set(back, BLOCK.back);
   block.set(table.from, BLOCK.from);
   block.set(table.to.map((to, c) => (table.size - 1) / (to - table.from[c])), BLOCK.scale);
-  block.set([table.size, table.kind === 'curves' ? 1 : 0, topOf(table, encoded), encoded ? 1 : 0], BLOCK.size);
+  block.set([table.size, table.kind === 'curves' ? 1 : 0, topOf(table, encoded), encoded ? 1 : 0, KNEE], BLOCK.size);
   const [encode, decode] = codingTables();
   block.set(encode, BLOCK.encode);
   block.set(decode, BLOCK.decode);

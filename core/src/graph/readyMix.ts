@@ -1,5 +1,5 @@
 import { toneBytes } from '../finish/localTone';
-import { BLOCK } from '../kernels/tableLayout';
+import { BEHIND, BLOCK } from '../kernels/tableLayout';
 import { LARGEST_LATTICE, NO_TABLES, type ColourTables } from '../finish/colourTable';
 import type { Found } from '../found/found';
 import type { Pixels } from '../image/plane';
@@ -10,7 +10,7 @@ import { GuideLevel, placeGuideSources } from './guideLevel';
 import { prepareMix, type PreparedMix } from './prepareMix';
 
 /** Bytes of the largest colour table. */
-const TABLE_BYTES = 4 * (3 * LARGEST_LATTICE ** 3 + BLOCK.values);
+const TABLE_BYTES = 4 * (BLOCK.values + 3 * LARGEST_LATTICE ** 3 + BEHIND);
 
 /** Bytes of memory that making a mix ready takes: its frames at the guide's scale, planes of what was found, and rows. */
 export const readyBytes = (mix: Mix): number => 24_000_000 + toneBytes(GUIDE_SIDE, GUIDE_SIDE) + Object.keys(mix.frames).length * GUIDE_SIDE ** 2 * 3 + mix.passes.reduce((sum, pass) => sum + pass.mask.length + 2, 0) * GUIDE_SIDE ** 2 * 8 + tablesOf(mix.passes).length * TABLE_BYTES;
