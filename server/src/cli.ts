@@ -3,6 +3,7 @@ import { fileURLToPath } from 'node:url';
 import { Command, InvalidArgumentError } from 'commander';
 import { QUEUES, type QueueName } from './jobs/queues';
 import { runWorker } from './jobs/runWorker';
+import { backup, restore } from './commands/backup';
 import { bench } from './commands/bench';
 import { findRunning } from './commands/runningServer';
 import { start } from './commands/start';
@@ -84,6 +85,20 @@ program
     if (options.pulse !== undefined && !process.connected) return end();
     stop = await runWorker(database, options.store ?? join(options.data, 'store'), options.only, options.pulse ?? null);
   });
+
+program
+  .command('backup')
+  .description('write a copy of all that is kept, also while a server runs')
+  .argument('<folder>', 'where it is written: a folder that is not there yet')
+  .option('--data <dir>', 'the data folder', DATA)
+  .action(async (folder: string, { data }: { data: string }) => backup(data, folder));
+
+program
+  .command('restore')
+  .description('make a data folder of a backup')
+  .argument('<folder>', 'the folder that backup wrote')
+  .requiredOption('--data <dir>', 'the data folder to make: one that is not there yet, or empty')
+  .action(async (folder: string, { data }: { data: string }) => restore(folder, data));
 
 program
   .command('bench')
