@@ -24,7 +24,7 @@ export { framesOfPass, movedPass, usesMerge, type Pass, type PassKinds } from '.
 export type { PassBase } from './pass/passKind';
 export { frameOfSource, type Source, type SourcePass } from './pass/sourcePass';
 export { MOST_BANDS, type HueBand } from './pass/hueBand';
-export { digestField, TABLE_SPACES, tablesOf, type TableSpace, type TableUse } from './pass/tableUse';
+export { TABLE_SPACES, tablesOf, type TableSpace, type TableUse } from './pass/tableUse';
 export { ADJUST_LEFT_OUT, type AdjustPass, type TonePoint } from './pass/adjustPass';
 export type { Blending } from './pass/blending';
 export { DEEPEST_BUNDLE, type BundlePass } from './pass/bundlePass';

@@ -1,10 +1,14 @@
-import sharp from 'sharp';
 import { createHash } from 'node:crypto';
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { neutralTable } from '@zaddle/core/finish/colourTable';
 import { readCube } from '@zaddle/core/finish/readCube';
 import { writeCube } from '@zaddle/core/finish/writeCube';
 import type { AdjustPass, Method, MixDocument, TableUse } from '@zaddle/document';
+import { methodNamed } from '../src/commands/methodNamed';
 import { ASKED, fakeFrame, startRig, until, type Rig } from './harness';
 
 interface Kept { digest: string; name: string; what: string }
@@ -120,6 +124,22 @@ describe('colour tables', () => {
     expect((await list(there)).map((each) => each.digest)).toEqual([digest]);
     for (const each of await there.get<{ id: string; method: Method }[]>('/api/methods')) if (each.method.name === 'Peaty') await fetch(`${there.url}/api/methods/${each.id}`, { method: 'DELETE', headers: ASKED });
     expect((await remove(there)).status).toBe(204);
+  });
+
+  test('come with a method’s file at the command line, too; without them it is refused', async () => {
+    const folder = mkdtempSync(join(tmpdir(), 'zaddle-tables-'));
+    const file = (content: unknown): string => {
+      const path = join(folder, 'peaty.json');
+      writeFileSync(path, JSON.stringify(content));
+      return path;
+    };
+    const method: Method = { format: 'zaddle-method', version: 1, name: 'Peaty', what: '', room: 'any room', light: 'any light', parts: { tone: { table: use(0.7) } } };
+    const named = await methodNamed(file({ ...method, tables: [{ name: 'Peat', text: brown }] }));
+    expect(named!.method).toEqual(method);
+    expect(named!.tables.get(digest)).toEqual(readCube(brown));
+    await expect(methodNamed(file(method))).rejects.toThrow(/does not come along/);
+    await expect(methodNamed(file({ ...method, tables: [{ name: 'Peat', text: 'LUT_3D_SIZE 99' }] }))).rejects.toThrow(/“Peat” is none. Line 1: a size from 2 to 65/);
+    rmSync(folder, { recursive: true });
   });
 
   test('go along with a shoot to another machine, where its pictures are the same to the byte', async () => {

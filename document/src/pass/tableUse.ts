@@ -15,7 +15,7 @@ export interface TableUse {
   readonly strength: number;
 }
 
-export const digestField = Joi.string().pattern(/^[0-9a-f]{64}$/).messages({ 'string.pattern.base': '{{#label}} must be 64 hexadecimal digits, the SHA-256 of a file' });
+const digestField = Joi.string().pattern(/^[0-9a-f]{64}$/).messages({ 'string.pattern.base': '{{#label}} must be 64 hexadecimal digits, the SHA-256 of a file' });
 
 export const tableUseSchema = Joi.object({
   digest: digestField.required(),
