@@ -178,8 +178,11 @@ describe('what a pass does to colours, as a table', () => {
       const pass = adjust(changes);
       const [by, through] = [seen(pass), seen(adjust({ table: { digest: own, name: 'Evening', space: where, strength: 1 } }), new Map([[own, readCube(writeCube(tabulated(pass, where)))]]))];
       const off = by.reduce((sum, v, i) => sum + Math.abs(v - through[i]), 0) / by.length;
-      expect(off).toBeLessThan(1);
-      expect(by.reduce((most, v, i) => Math.max(most, Math.abs(v - through[i])), 0)).toBeLessThan(6);
+      expect(off).toBeLessThan(0.2);
+      // Where contrast bends the darkest tones most, 33 values an edge are coarse.
+      const offs = by.map((v, i) => Math.abs(v - through[i])).sort();
+      expect(offs[Math.floor(0.99 * offs.length)]).toBeLessThan(3);
+      expect(offs[offs.length - 1]).toBeLessThan(14);
       expect(seen(adjust({})).reduce((sum, v, i) => sum + Math.abs(v - by[i]), 0) / by.length).toBeGreaterThan(off);
     }), { numRuns: 12 });
   });

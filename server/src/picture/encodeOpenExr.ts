@@ -9,7 +9,8 @@ const HALF = 1;
 const LEVEL = 3;
 const LARGEST_HALF = 65_504;
 
-const scratch = new DataView(new ArrayBuffer(4));
+const asFloat = new Float32Array(1);
+const asBits = new Uint32Array(asFloat.buffer);
 /** Bits of the half-precision number nearest to a value, IEEE 754-2008 binary16; what is larger than any is the largest, what is no number nothing. */
 export function halfBits(value: number): number {
   if (Number.isNaN(value)) return 0;
@@ -17,8 +18,8 @@ export function halfBits(value: number): number {
   const v = Math.min(LARGEST_HALF, Math.abs(value));
   // Below the smallest normal number steps are even.
   if (v < 2 ** -14) return sign | Math.round(v * 2 ** 24);
-  scratch.setFloat32(0, v);
-  const bits = scratch.getUint32(0) - (112 << 23);
+  asFloat[0] = v;
+  const bits = asBits[0] - (112 << 23);
   // To the nearest, ties to even.
   return sign | Math.min(0x7bff, (bits + 0xfff + ((bits >>> 13) & 1)) >>> 13);
 }

@@ -10,18 +10,21 @@ const WORTH_IT = 4;
 /** Exponents are told from this one on. */
 const EXCESS = 128;
 
-const scratch = new DataView(new ArrayBuffer(4));
+const asFloat = new Float32Array(1);
+const asBits = new Uint32Array(asFloat.buffer);
 /** The power of two that a positive value is below: v = f 2^e with f in 0.5..1. */
 function exponentOf(v: number): number {
-  scratch.setFloat32(0, v);
-  return ((scratch.getUint32(0) >>> 23) & 0xff) - 126;
+  asFloat[0] = v;
+  return ((asBits[0] >>> 23) & 0xff) - 126;
 }
 
 /** Pixels of a row as mantissas of red, green, blue and their common exponent, one component after the other. */
 function componentsOf(data: Float32Array, from: number, width: number, out: Uint8Array): void {
   for (let x = 0; x < width; x++) {
     const at = from + 3 * x;
-    const [r, g, b] = [Math.max(0, data[at]), Math.max(0, data[at + 1]), Math.max(0, data[at + 2])];
+    const r = Math.max(0, data[at]);
+    const g = Math.max(0, data[at + 1]);
+    const b = Math.max(0, data[at + 2]);
     const most = Math.max(r, g, b);
     const exponent = most < 1e-32 ? -EXCESS : exponentOf(most);
     const scale = most < 1e-32 ? 0 : 2 ** (8 - exponent);
@@ -32,16 +35,19 @@ function componentsOf(data: Float32Array, from: number, width: number, out: Uint
   }
 }
 
+/** How many values from k on are the same, up to a longest run. */
+function runAt(own: Uint8Array, k: number): number {
+  let length = 1;
+  while (k + length < own.length && length < RUN && own[k + length] === own[k]) length++;
+  return length;
+}
+
 /** One component of a row as runs and stretches. @returns where it ends in the file */
 function packed(own: Uint8Array, file: Uint8Array, start: number): number {
-  let [at, x] = [start, 0];
-  const runAt = (k: number): number => {
-    let length = 1;
-    while (k + length < own.length && length < RUN && own[k + length] === own[k]) length++;
-    return length;
-  };
+  let at = start;
+  let x = 0;
   while (x < own.length) {
-    const run = runAt(x);
+    const run = runAt(own, x);
     if (run >= WORTH_IT) {
       file[at++] = STRETCH + run;
       file[at++] = own[x];
@@ -49,10 +55,9 @@ function packed(own: Uint8Array, file: Uint8Array, start: number): number {
       continue;
     }
     const first = x;
-    while (x < own.length && x - first < STRETCH && runAt(x) < WORTH_IT) x++;
+    while (x < own.length && x - first < STRETCH && runAt(own, x) < WORTH_IT) x++;
     file[at++] = x - first;
-    file.set(own.subarray(first, x), at);
-    at += x - first;
+    for (let k = first; k < x; k++) file[at++] = own[k];
   }
   return at;
 }
