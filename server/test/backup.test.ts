@@ -74,7 +74,9 @@ describe('a copy of all that is kept', () => {
       for (const name of ['T0.jpg', 'T1.jpg', ...sure]) expect(there.frames.map((frame) => frame.name)).toContain(name);
       const files = new Set(originals(join(data, 'store')).map((path) => path.slice(3)));
       for (const { sha256 } of there.frames) expect(files.has(sha256)).toBe(true);
-      expect(there.frames.length).toBe(note.originals);
+      // Some may have come in between the look and the copy: they are in it, too.
+      expect(there.frames.length).toBeGreaterThanOrEqual(note.originals);
+      expect(note.originals).toBeGreaterThanOrEqual(sure.length + 2);
       const view = (await (await fetch(`${url}/api/shots/${shot}`)).json()) as View;
       expect(view.mix.canUndo).toBe(true);
       expect(view.mix.document.passes[0].opacity).toBeGreaterThanOrEqual(0.3);
