@@ -82,6 +82,11 @@ describe('a colour table', () => {
       expect(through(wasm, [colour], table, where, 0)[0].map(Math.fround)).toEqual(colour.map(Math.fround));
     }));
   });
+  test('whose domain lies below black, or far beyond white, leaves numbers that are numbers', () => {
+    fc.assert(fc.property(lights, space, fc.constantFrom<readonly [Triple, Triple]>([[-2, -2, -2], [-1, -1, -1]], [[-1, 0, 0], [0, 1e-5, 900]], [[8, 8, 8], [9, 9, 9]]), (colours, where, [from, to]) => {
+      for (const each of through(wasm, colours, { ...random(3, 5), from, to }, where)) for (const v of each) expect(Math.abs(v)).toBeLessThan(1e6);
+    }));
+  });
   test('of rising curves keeps greys in order, from black to far beyond white', () => {
     const greys = Array.from({ length: 400 }, (_, k): Triple => { const v = 12 * (k / 399) ** 3; return [v, v, v]; });
     const darker = tableOf(17, (v) => v.map((e) => 0.02 + 0.9 * e ** 1.4) as unknown as Triple);

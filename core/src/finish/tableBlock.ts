@@ -17,8 +17,9 @@ export const encodeForTable = (v: number): number => linearToSrgb(toneCurve(v));
 /** The way back. */
 export const decodeFromTable = (e: number): number => inverseToneCurve(srgbToLinear(e));
 
-/** Largest linear light that a table tells apart: beyond, colours keep what becomes of it. */
-const topOf = ({ to }: ColourTable, encoded: boolean): number => (encoded ? WHITE : Math.max(...to));
+/** Largest linear light that a table tells apart: beyond, colours keep what becomes of it. One whose domain lies below black tells nothing apart, and still has one. */
+const topOf = ({ to }: ColourTable, encoded: boolean): number => (encoded ? WHITE : Math.max(LEAST_TOP, ...to));
+const LEAST_TOP = 1e-3;
 
 let coders: readonly [Float32Array, Float32Array] | null = null;
 /** Both ways between light and encoded values, worked out once. */
