@@ -86,6 +86,38 @@ describe('an outline that is to follow edges', () => {
       expect(Math.max(...distances(snapOutline([scenes([-2.5, 0.2]), scenes([0.1, -2])], rough), truth))).toBeLessThan(1);
     }
   });
+  test('lies in the middle of an edge that a lens has spread, however strong it is, and one picture that is clipped does not move it', () => {
+    const truth: Point[] = [[200.4, 100.7], [399.6, 100.7], [399.6, 299.3], [200.4, 299.3]];
+    const inside = (x: number, y: number): number => Math.min(x - 200.4, 399.6 - x, y - 100.7, 299.3 - y);
+    const spread = (d: number): number => 1 / (1 + Math.exp(-1.7 * d / 0.8));
+    const picture = (within: number, about: number, white = Infinity): Plane => {
+      const plane = createPlane(W, H);
+      for (let y = 0; y < H; y++) for (let x = 0; x < W; x++) { const s = spread(inside(x, y)); plane.data[y * W + x] = Math.log2(Math.min(white, s * within + (1 - s) * about)); }
+      // A lamp, away from the edges: the brightest that the picture shows.
+      plane.data[20 * W + 20] = 0;
+      return plane;
+    };
+    const seeds = seeded(23);
+    for (let k = 0; k < 8; k++) {
+      const rough = nodes(truth.map(([x, y]): Point => [x + 6 * (seeds() - 0.5), y + 6 * (seeds() - 0.5)]));
+      const worst = (...logs: Plane[]): number => Math.max(...distances(snapOutline(logs, rough), truth));
+      expect(worst(picture(0.02, 0.6))).toBeLessThan(0.15);
+      expect(worst(picture(0.7, 0.01))).toBeLessThan(0.15);
+      expect(worst(picture(0.02, 0.6), picture(20, 0.1, 1))).toBeLessThan(0.15);
+    }
+  });
+  test('sides help each other: where the mount within a frame is as strong an edge as the frame, it goes where the others do', () => {
+    const truth: Point[] = [[200.5, 100.5], [399.5, 100.5], [399.5, 299.5], [200.5, 299.5]];
+    const out = (x: number, y: number): number => Math.max(200.5 - x, x - 399.5, 100.5 - y, y - 299.5);
+    // A picture in a mount four pixels wide in a dark frame; beside it on the right a wall as dark as the frame.
+    const plane = createPlane(W, H);
+    for (let y = 0; y < H; y++) for (let x = 0; x < W; x++) { const d = out(x, y); plane.data[y * W + x] = d < -4 ? (x > 390 ? -3.4 : -1.6) : d < 0 ? -1 : d < 6 ? -3 : x > 400 ? -3 : -1.2; }
+    const seeds = seeded(31);
+    for (let k = 0; k < 12; k++) {
+      const rough = truth.map(([x, y]): Point => [x + 3 * (seeds() - 0.5) - (x > 300 ? 2 : 0), y + 3 * (seeds() - 0.5)]);
+      expect(Math.max(...distances(snapOutline([plane], nodes(rough)), truth))).toBeLessThan(0.6);
+    }
+  });
   test('a bent one is carried along by what lies nearest', () => {
     const plane = createPlane(W, H);
     for (let y = 0; y < H; y++) for (let x = 0; x < W; x++) plane.data[y * W + x] = 2 * Math.min(1, Math.max(0, 120.5 - Math.hypot(x - 300, y - 200)));
