@@ -1,4 +1,4 @@
-import { mkdir, rm, stat } from 'node:fs/promises';
+import { mkdir, readFile, rename, rm, stat, writeFile } from 'node:fs/promises';
 import { createServer, type IncomingMessage, type ServerResponse } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { join } from 'node:path';
@@ -42,6 +42,7 @@ export class ListingPortal {
   private readonly http = createServer((request, response) => void this.answer(request, response));
   private readonly uploads: Server;
   private readonly next: () => number;
+  private noted = 0;
 
   private constructor(private readonly folder: string, private readonly rules: PictureRules, private readonly day: BadDay) {
     this.next = chances(day.seed);
@@ -53,6 +54,7 @@ export class ListingPortal {
   static async open(folder: string, port = 0, rules: PictureRules = USUAL_RULES, day: BadDay = { failing: 0, delay: 0, seed: 1 }): Promise<ListingPortal> {
     await mkdir(folder, { recursive: true });
     const portal = new ListingPortal(folder, rules, day);
+    await portal.remember();
     await new Promise<void>((resolve, reject) => portal.http.once('error', reject).listen(port, '127.0.0.1', resolve));
     return portal;
   }
@@ -71,6 +73,20 @@ export class ListingPortal {
     return new Promise((resolve) => this.http.close(() => resolve()));
   }
 
+  /** Where it notes what it has taken, so that it knows after it was started again. */
+  private get notes(): string {
+    return join(this.folder, 'received.list');
+  }
+  private async remember(): Promise<void> {
+    const text = await readFile(this.notes, 'utf8').catch(() => '[]');
+    for (const each of JSON.parse(text) as Received[]) this.received.set(each.reference, each);
+  }
+  private async note(): Promise<void> {
+    const whole = `${this.notes}-${this.noted++}`;
+    await writeFile(whole, JSON.stringify(this.pictures));
+    await rename(whole, this.notes);
+  }
+
   private async finish(upload: Upload): Promise<{ status_code?: number; body?: string }> {
     const { reference, filename } = upload.metadata ?? {};
     const file = join(this.folder, upload.id);
@@ -87,6 +103,7 @@ export class ListingPortal {
     const known = this.received.get(reference);
     if (known && known.file !== file) await rm(file, { force: true });
     this.received.set(reference, known ? { ...known, times: known.times + 1 } : { reference, name: filename, bytes, file, times: 1 });
+    await this.note();
     return {};
   }
 

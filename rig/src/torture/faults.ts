@@ -1,0 +1,99 @@
+import { execFileSync } from 'node:child_process';
+import { rmSync, statfsSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { pause, type Dice } from './dice';
+import type { Instance } from './instance';
+import type { Wire } from './wire';
+
+/** What may be hurt. */
+export interface Victims {
+  readonly instance: Instance;
+  /** Between whoever works and the server, and between the server and its receiver. */
+  readonly wires: readonly Wire[];
+  /** Ends the receiver and starts it again. */
+  readonly restartReceiver: (downFor: number) => Promise<void>;
+  /** Folder of a small disk of its own that the store lies on; null where this user may mount none. */
+  readonly smallDisk: string | null;
+}
+
+/** One way to hurt a server. Does it, and takes back what does not go away by itself; what was killed is for others to start again. */
+export interface Fault {
+  readonly name: string;
+  /** Whether it can be done on this machine. */
+  possible(victims: Victims): boolean;
+  inflict(victims: Victims, dice: Dice): Promise<void>;
+}
+
+const signal = (pid: number | null, what: NodeJS.Signals): void => {
+  try {
+    if (pid !== null) process.kill(pid, what);
+  } catch {
+    // It ended meanwhile.
+  }
+};
+const always = (): boolean => true;
+/** Stops a process for a while, as a machine that swaps does. */
+async function halt(pid: number | null, ms: number): Promise<void> {
+  signal(pid, 'SIGSTOP');
+  await pause(ms);
+  signal(pid, 'SIGCONT');
+}
+const someWorker = ({ instance }: Victims, dice: Dice): number | null => (instance.workers.length > 0 ? dice.pick(instance.workers) : null);
+
+/** Takes all room on a disk until it is given back. @returns what gives it back */
+export function fillDisk(folder: string): () => void {
+  const ballast = join(folder, 'ballast');
+  const { bavail, bsize } = statfsSync(folder);
+  try {
+    execFileSync('fallocate', ['-l', String(Math.max(bsize, bavail * bsize)), ballast]);
+  } catch {
+    // Others wrote meanwhile: as good as full.
+    writeFileSync(ballast, '');
+  }
+  return () => rmSync(ballast, { force: true });
+}
+
+export const FAULTS: readonly Fault[] = [
+  { name: 'server killed', possible: always, inflict: async ({ instance }) => signal(instance.server, 'SIGKILL') },
+  { name: 'worker killed', possible: always, inflict: async (victims, dice) => signal(someWorker(victims, dice), 'SIGKILL') },
+  { name: 'all workers killed', possible: always, inflict: async ({ instance }) => instance.workers.forEach((pid) => signal(pid, 'SIGKILL')) },
+  { name: 'database killed', possible: always, inflict: async ({ instance }) => signal(instance.database, 'SIGKILL') },
+  { name: 'database restarted', possible: always, inflict: async ({ instance }) => signal(instance.database, 'SIGINT') },
+  { name: 'server stopped for a while', possible: always, inflict: async ({ instance }, dice) => halt(instance.server, dice.between(500, 4000)) },
+  { name: 'worker stopped for a while', possible: always, inflict: async (victims, dice) => halt(someWorker(victims, dice), dice.between(500, 6000)) },
+  { name: 'worker stopped for good', possible: always, inflict: async (victims, dice) => signal(someWorker(victims, dice), 'SIGSTOP') },
+  { name: 'database stopped for a while', possible: always, inflict: async ({ instance }, dice) => halt(instance.database, dice.between(500, 3000)) },
+  {
+    name: 'worker by fits and starts', possible: always,
+    inflict: async (victims, dice) => {
+      const pid = someWorker(victims, dice);
+      for (let k = 0; k < 12; k++) { await halt(pid, 150); await pause(50); }
+    },
+  },
+  {
+    name: 'network cut', possible: always,
+    inflict: async ({ wires }, dice) => {
+      const wire = dice.pick(wires);
+      wire.cut();
+      await pause(dice.between(0, 2500));
+      wire.mend();
+    },
+  },
+  { name: 'receiver restarted', possible: always, inflict: async ({ restartReceiver }, dice) => restartReceiver(dice.between(0, 2500)) },
+  {
+    name: 'disk full', possible: ({ smallDisk }) => smallDisk !== null,
+    inflict: async ({ smallDisk }, dice) => {
+      const giveBack = fillDisk(smallDisk!);
+      await pause(dice.between(500, 4000));
+      giveBack();
+    },
+  },
+  {
+    name: 'server and database killed', possible: always,
+    inflict: async ({ instance }) => {
+      const { database } = instance;
+      signal(instance.server, 'SIGKILL');
+      signal(database, 'SIGKILL');
+    },
+  },
+];
