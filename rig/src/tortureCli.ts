@@ -1,22 +1,54 @@
 import { Command, InvalidArgumentError } from 'commander';
 import { runCampaign } from './torture/campaign';
+import { Dice } from './torture/dice';
+import { hostileFiles } from './torture/hostileFiles';
+import { hostileRequests } from './torture/hostileRequests';
+import { withInstance } from './torture/hostileRun';
 
 const number = (least: number, most: number) => (text: string): number => {
   const value = Number(text);
   if (text.trim() === '' || !(value >= least && value <= most)) throw new InvalidArgumentError(`Give a number from ${least} to ${most}.`);
   return value;
 };
+const SEED = ['--seed <n>', 'seed of everything random', number(0, 2 ** 31), 1] as const;
+const tell = (words: string): void => void process.stderr.write(`${words}\n`);
+const report = (found: object, isFine: boolean): void => {
+  process.stdout.write(`${JSON.stringify(found, null, 1)}\n`);
+  process.exitCode = isFine ? 0 : 1;
+};
 
-const program = new Command('zaddle torture')
-  .description('Hurts a server of its own while somebody works with it, and looks whether anything is lost, doubled or stuck.')
+const program = new Command('zaddle torture').description('Does to a server of its own what a bad night does, and looks whether anything is lost, doubled, stuck or told.');
+
+program
+  .command('faults', { isDefault: true })
+  .description('kills, stops, cuts and fills while somebody works with it')
   .option('--minutes <n>', 'the longest that it hurts', number(0.1, 1440), 30)
   .option('--faults <n>', 'how often', number(1, 100_000), 500)
-  .option('--seed <n>', 'seed of everything random', number(0, 2 ** 31), 1)
+  .option(...SEED)
   .option('--folder <dir>', 'where it works, kept afterwards (default: a folder of its own, kept when something is wrong)')
   .action(async ({ minutes, faults, seed, folder }: { minutes: number; faults: number; seed: number; folder?: string }) => {
-    const report = await runCampaign({ minutes, faults, seed, folder: folder ?? null, tell: (words) => process.stderr.write(`${words}\n`) });
-    process.stdout.write(`${JSON.stringify(report, null, 1)}\n`);
-    process.exitCode = report.whole ? 0 : 1;
+    const found = await runCampaign({ minutes, faults, seed, folder: folder ?? null, tell });
+    report(found, found.whole);
+  });
+
+program
+  .command('requests')
+  .description('mutated requests to everything that it answers')
+  .option('--count <n>', 'how many', number(1, 1e7), 10_000)
+  .option(...SEED)
+  .action(async ({ count, seed }: { count: number; seed: number }) => {
+    const found = await withInstance((instance) => hostileRequests(instance, new Dice(seed), count, tell));
+    report(found, Object.keys(found.findings).length === 0);
+  });
+
+program
+  .command('files')
+  .description('broken files of all formats')
+  .option('--count <n>', 'how many', number(1, 1e7), 10_000)
+  .option(...SEED)
+  .action(async ({ count, seed }: { count: number; seed: number }) => {
+    const found = await withInstance((instance) => hostileFiles(instance, new Dice(seed), count, tell));
+    report(found, Object.keys(found.findings).length === 0);
   });
 
 await program.parseAsync();
