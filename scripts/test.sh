@@ -10,6 +10,7 @@ case "$part" in
   all)
     run npx eslint .
     run npx depcruise --config .dependency-cruiser.cjs core/src document/src server/src web/src rig/src
+    run npx knip --no-config-hints
     run npx tsc -p tsconfig.json --noEmit
     # Tests of the server wait more than they work: they run beside the others, and are told after them.
     told=$(mktemp)

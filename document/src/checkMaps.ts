@@ -4,7 +4,7 @@ import type { HealPass } from './pass/healPass';
 import type { FrameUse, Matrix3 } from './values';
 
 /** The largest picture, pixels: what can be delivered. */
-export const MAX_PIXELS = 130_000_000;
+const MAX_PIXELS = 130_000_000;
 /** A map may send the picture's corners this many picture sizes away, and change areas by this factor; more is nobody's wish. */
 const FARTHEST = 4;
 const GREATEST_SCALE = 64;

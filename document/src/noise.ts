@@ -22,7 +22,7 @@ export interface NoiseReduction {
 const deviations = Joi.array().items(Joi.number().min(0).max(0.2)).length(GRAIN_TONES.length).required();
 
 /** Joi schema of measured grain. */
-export const grainSchema = Joi.object({ brightness: deviations, colour: deviations });
+const grainSchema = Joi.object({ brightness: deviations, colour: deviations });
 
 /** Joi schema of noise reduction. */
 export const noiseSchema = Joi.object({

@@ -23,7 +23,7 @@ const MOST_NODES = 400;
 const handle = pointField.allow(null).required();
 const node = Joi.object({ at: pointField.required(), before: handle, after: handle });
 
-export const movedNode = ({ at, before, after }: OutlineNode, { place }: Move): OutlineNode => ({ at: place(at), before: before && place(before), after: after && place(after) });
+const movedNode = ({ at, before, after }: OutlineNode, { place }: Move): OutlineNode => ({ at: place(at), before: before && place(before), after: after && place(after) });
 
 export const outline: AreaKind<OutlineArea> = {
   ...SHAPE,

@@ -14,7 +14,8 @@ export const isAway = (error: unknown): boolean => {
 
 /**
  * The job queue's way to the database: statements wait while it restarts instead of failing. The queue does not wait for
- * its own notes that a job is done or failed; one that failed would end the process.
+ * its own notes that a job is done or failed; one that failed would end the process. So what it asks once it was closed, of
+ * jobs that were in hand then, is never answered: their claims end, and others do them again.
  */
 export class PatientDatabase {
   private readonly pool: pg.Pool;
@@ -32,7 +33,8 @@ export class PatientDatabase {
       try {
         return await this.pool.query(text, values);
       } catch (error) {
-        if (!isAway(error) || this.closed || Date.now() > until) throw error;
+        if (this.closed) return new Promise(() => undefined);
+        if (!isAway(error) || Date.now() > until) throw error;
         await new Promise((resolve) => setTimeout(resolve, AGAIN));
       }
     }

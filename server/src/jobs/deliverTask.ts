@@ -53,7 +53,7 @@ async function deliver(workshop: Workshop, id: string, claim: Claim): Promise<vo
   await deliveries.increment({ id }, 'attempts', 1);
   if (delivery.attempts >= MOST_ATTEMPTS) return failDelivery(workshop, id, ENDED_EACH_TIME.deliver);
   const progress = async (value: number): Promise<void> => {
-    const { affected } = await deliveries.update({ id, state: In(['waiting', 'running']) }, { state: 'running', progress: value });
+    const { affected } = await deliveries.update({ id, state: In(['waiting', 'running']) }, { state: 'running', progress: value, why: '' });
     if (!affected) throw new NotWanted();
     await announce(database, { kind: 'delivery', delivery: id });
   };

@@ -9,7 +9,7 @@ const ACROSS = 60;
 const NAMED = 12;
 
 /** A region of cells of one pass: where its name goes. */
-export interface Region {
+interface Region {
   readonly pass: string;
   readonly column: number;
   readonly row: number;

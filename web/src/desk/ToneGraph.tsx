@@ -23,7 +23,7 @@ const BIN_TONES = Array.from({ length: 128 }, (_, k) => toneOfDelivered((k + 0.5
 const [BLACKS, WHITES] = [-5, 2];
 
 /** Whether a tone is one of the blacks or whites: where that is moved, what clips is wanted to be seen. */
-export const isEnd = (tone: number): boolean => tone <= BLACKS || tone >= WHITES;
+const isEnd = (tone: number): boolean => tone <= BLACKS || tone >= WHITES;
 
 /** How the tones of the picture are spread, as the outline of a hill. */
 function Hill({ counts }: { counts: Uint32Array }) {

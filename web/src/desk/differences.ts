@@ -1,7 +1,7 @@
 import { ADJUST_LEFT_OUT, stepWords, type Command, type MixDocument, type Pass, type PassChanges } from '@zaddle/document';
 
 /** One thing in which another state of a mix differs from the one at hand, and how to take it over. */
-export interface Difference {
+interface Difference {
   readonly key: string;
   readonly words: string;
   readonly command: Command;

@@ -6,7 +6,7 @@ const entry = (shot: string, editor: string): string => `${PREFIX}${shot}.${edit
 const lockOf = (editor: string): string => `zaddle.editor.${editor}`;
 
 /** What of storage is used: tests give their own. */
-export type Shelf = Pick<Storage, 'getItem' | 'setItem' | 'removeItem' | 'key' | 'length'>;
+type Shelf = Pick<Storage, 'getItem' | 'setItem' | 'removeItem' | 'key' | 'length'>;
 
 /** Keeps the unsent edits of this window. A full storage keeps less than all; they are still in the page and are still sent. */
 export function keepUnsent(shelf: Shelf, shot: string, editor: string, unsent: readonly Edit[]): void {

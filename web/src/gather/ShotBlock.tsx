@@ -12,7 +12,7 @@ const DOUBTFUL = 0.6;
 export const isDoubtful = (shot: Shot): boolean => shot.confidence < DOUBTFUL;
 
 /** The worst of a shot's readings. */
-export function stateOf(shot: Shot): 'good' | 'check' | 'bad' {
+function stateOf(shot: Shot): 'good' | 'check' | 'bad' {
   if (shot.state === 'failed' || shot.readings.some((r) => r.state === 'bad')) return 'bad';
   return isDoubtful(shot) || shot.readings.some((r) => r.state === 'check') ? 'check' : 'good';
 }

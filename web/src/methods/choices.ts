@@ -8,7 +8,7 @@ import type { Sketched } from '../engine/messages';
 export const whole = (method: Method): MethodChoice => ({ method, strength: 1, off: [] });
 
 /** The mix as a method would make it; as it is where the method does not fit. */
-export function withChoice(mix: MixDocument, choice: MethodChoice, stance: ToldStance | null): MixDocument {
+function withChoice(mix: MixDocument, choice: MethodChoice, stance: ToldStance | null): MixDocument {
   try {
     return draftOf(mix, methodStep(mix, choice, stance).command);
   } catch {

@@ -3,7 +3,7 @@ import { clockWords, spanWords } from './timeWords';
 import type { ForeseenShoot, Help } from '../store/api';
 
 /** How a shoot stands against its due time. */
-export type Standing = 'in time' | 'tight' | 'late' | 'no due time';
+type Standing = 'in time' | 'tight' | 'late' | 'no due time';
 
 /** Tight is what the error of the forecast may make late. */
 export function standing({ inHand, within }: ForeseenShoot): Standing {

@@ -4,7 +4,7 @@ import { failed } from '../frame/failed';
 import { useDiskUseQuery, useDuplicateShootMutation, type ShootSummary } from '../store/api';
 
 /** Bytes in a unit that people read. */
-export const bytesWords = (bytes: number): string => (bytes >= 995e6 ? `${(bytes / 1e9).toFixed(1)} GB` : `${Math.max(bytes > 0 ? 1 : 0, Math.round(bytes / 1e6))} MB`);
+const bytesWords = (bytes: number): string => (bytes >= 995e6 ? `${(bytes / 1e9).toFixed(1)} GB` : `${Math.max(bytes > 0 ? 1 : 0, Math.round(bytes / 1e6))} MB`);
 
 interface KeepProps {
   readonly shoot: ShootSummary;

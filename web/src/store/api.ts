@@ -78,7 +78,7 @@ export interface KeptTable {
   readonly what: string;
 }
 /** An order that is kept. */
-export interface KeptOrder {
+interface KeptOrder {
   readonly id: string;
   readonly name: string;
   readonly order: Order;
@@ -119,7 +119,7 @@ export interface Batch {
   readonly shoots: readonly { readonly id: string; readonly name: string }[];
 }
 /** The folder that pictures may be put below, null where this server has none; and whom they may be sent to. */
-export interface Destinations {
+interface Destinations {
   readonly deliverTo: string | null;
   readonly receivers: readonly string[];
 }
@@ -160,20 +160,20 @@ export interface MixHistory {
   readonly steps: readonly { readonly step: number; readonly words: string; readonly undone: boolean }[];
 }
 
-export interface MixVersion {
+interface MixVersion {
   readonly id: string;
   readonly name: string;
   readonly createdAt: string;
 }
 
 /** What is kept for the camera and lens of a shot. */
-export interface LensView {
+interface LensView {
   readonly lens: { readonly camera: string; readonly lens: string; readonly focalLength: number } | null;
   readonly kept: { readonly keptAt: string } | null;
 }
 
 /** What a shoot begins with, and its shots that nobody has changed otherwise. */
-export interface ShootStart {
+interface ShootStart {
   readonly start: Start;
   readonly untouched: readonly { readonly shot: string; readonly start: Start }[];
 }

@@ -3,9 +3,9 @@ import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
 /** How the pictures are laid out. */
 export type WallOrder = 'tour' | 'room' | 'gain';
 /** What is shown large over the wall. */
-export type WallView = 'wall' | 'one' | 'several';
+type WallView = 'wall' | 'one' | 'several';
 
-export interface WallState {
+interface WallState {
   /** The shoot that all this is about. */
   readonly shoot: string | null;
   /** The picture that keys act on. */

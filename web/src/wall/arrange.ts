@@ -2,7 +2,7 @@ import type { WallShot } from '../store/api';
 import type { WallOrder } from '../store/wallSlice';
 
 /** Pictures that lie together on the wall, under a heading or none. */
-export interface WallGroup {
+interface WallGroup {
   readonly title: string | null;
   readonly shots: readonly WallShot[];
 }

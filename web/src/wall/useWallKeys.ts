@@ -2,7 +2,7 @@ import { useHotkeys } from 'react-hotkeys-hook';
 import { KEYS_WHEREVER } from '../frame/keysWherever';
 
 /** What keys do on the wall. */
-export interface WallActions {
+interface WallActions {
   readonly step: (by: readonly [number, number]) => void;
   readonly shift: (by: -1 | 1) => void;
   readonly enlarge: () => void;
