@@ -1,6 +1,6 @@
 import { Command, InvalidArgumentError } from 'commander';
 import { runCampaign } from './torture/campaign';
-import { Dice } from './torture/dice';
+import { Dice } from './dice';
 import { hostileFiles } from './torture/hostileFiles';
 import { hostileRequests } from './torture/hostileRequests';
 import { withInstance } from './torture/hostileRun';

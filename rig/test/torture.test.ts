@@ -6,7 +6,7 @@ import { createServer, type AddressInfo, type Server } from 'node:net';
 import { afterAll, afterEach, beforeEach, describe, expect, test } from 'vitest';
 import { ask } from '../src/torture/ask';
 import { checkDone } from '../src/torture/check';
-import { Dice } from '../src/torture/dice';
+import { Dice } from '../src/dice';
 import { Ledger, noWrongs, type Wrongs } from '../src/torture/ledger';
 import { markAt, PAINTED, placeOf, type Photographer } from '../src/torture/photographer';
 import { Wire } from '../src/torture/wire';

@@ -1,5 +1,5 @@
 import { expect, test } from 'vitest';
-import { Dice } from '../../rig/src/torture/dice';
+import { Dice } from '../../rig/src/dice';
 import { hostileFiles } from '../../rig/src/torture/hostileFiles';
 import { hostileRequests } from '../../rig/src/torture/hostileRequests';
 import { withInstance } from '../../rig/src/torture/hostileRun';

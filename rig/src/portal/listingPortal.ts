@@ -4,6 +4,7 @@ import type { AddressInfo } from 'node:net';
 import { join } from 'node:path';
 import { FileStore } from '@tus/file-store';
 import { Server, type Upload } from '@tus/server';
+import { Dice } from '../dice';
 import { USUAL_RULES, whyRefused, type PictureRules } from './pictureRules';
 
 /** How the site behaves on a bad day. */
@@ -27,12 +28,6 @@ export interface Received {
 
 const ENDPOINT = '/uploads';
 
-/** Numbers in 0..1 that follow from a seed (Park and Miller 1988). */
-function chances(seed: number): () => number {
-  let state = (Math.abs(Math.trunc(seed)) % 2147483646) + 1;
-  return () => (state = (state * 48271) % 2147483647) / 2147483647;
-}
-
 /**
  * A stand-in for a listing site: it takes pictures by the open protocol for resumable uploads (tus 1.0.0) at `/uploads`, refuses those that are
  * not as it wants them with 422 and why, and lists what it has at `/received`. Each upload names its picture by the metadata `reference`.
@@ -41,11 +36,11 @@ export class ListingPortal {
   private readonly received = new Map<string, Received>();
   private readonly http = createServer((request, response) => void this.answer(request, response));
   private readonly uploads: Server;
-  private readonly next: () => number;
+  private readonly dice: Dice;
   private noted = 0;
 
   private constructor(private readonly folder: string, private readonly rules: PictureRules, private readonly day: BadDay) {
-    this.next = chances(day.seed);
+    this.dice = new Dice(day.seed);
     // A file that is too large is refused with words when it is there; this only bounds what is written.
     this.uploads = new Server({ path: ENDPOINT, datastore: new FileStore({ directory: folder }), maxSize: 10 * rules.mostBytes, onUploadFinish: (_request, upload) => this.finish(upload) });
   }
@@ -108,15 +103,15 @@ export class ListingPortal {
   }
 
   private async answer(request: IncomingMessage, response: ServerResponse): Promise<void> {
-    if (this.day.delay > 0) await new Promise((resolve) => setTimeout(resolve, this.day.delay * this.next()));
+    if (this.day.delay > 0) await new Promise((resolve) => setTimeout(resolve, this.day.delay * this.dice.between(0, 1)));
     if (request.method === 'GET' && request.url === '/received') return void response.writeHead(200, { 'Content-Type': 'application/json' }).end(JSON.stringify(this.pictures));
-    const luck = this.next();
+    const luck = this.dice.between(0, 1);
     if (luck < this.day.failing / 2) {
       request.resume();
       return void response.writeHead(503, { 'Content-Type': 'text/plain' }).end('Busy. Try again later.');
     }
     // Cut off after some of it has arrived, or before the answer is sent: the sender cannot tell which.
-    if (luck < this.day.failing) setTimeout(() => request.socket.destroy(), 20 * this.next());
+    if (luck < this.day.failing) setTimeout(() => request.socket.destroy(), 20 * this.dice.between(0, 1));
     await this.uploads.handle(request, response).catch(() => response.destroy());
   }
 }

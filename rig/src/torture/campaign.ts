@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { ListingPortal } from '../portal/listingPortal';
 import { checkDone, checkKept, type Places } from './check';
-import { Dice, pause } from './dice';
+import { Dice, pause } from '../dice';
 import { FAULTS, type Victims } from './faults';
 import { Instance } from './instance';
 import { isWhole, Ledger, noWrongs, type Wrongs } from './ledger';

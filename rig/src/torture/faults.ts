@@ -1,7 +1,7 @@
 import { execFileSync } from 'node:child_process';
 import { rmSync, statfsSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { pause, type Dice } from './dice';
+import { pause, type Dice } from '../dice';
 import type { Instance } from './instance';
 import type { Wire } from './wire';
 

@@ -1,6 +1,6 @@
 import sharp, { type Sharp } from 'sharp';
 import { ask, told } from './ask';
-import { pause, type Dice } from './dice';
+import { pause, type Dice } from '../dice';
 import { smallFrames } from './frames';
 import { memoryOf } from './hostileRequests';
 import type { Instance } from './instance';

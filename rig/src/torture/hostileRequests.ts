@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { request } from 'node:http';
-import { pause, type Dice } from './dice';
+import { pause, type Dice } from '../dice';
 import { everyRequest, oneOfEverything, pathOf, type Ids, type PlainRequest } from './everyRequest';
 import { smallFrames } from './frames';
 import type { Instance } from './instance';

@@ -2,7 +2,7 @@ import { spawn, type ChildProcess } from 'node:child_process';
 import { createWriteStream, readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import { pause } from './dice';
+import { pause } from '../dice';
 
 const CLI = fileURLToPath(new URL('../../../server/src/cli.ts', import.meta.url));
 /** Longest time that a start may take, milliseconds. */

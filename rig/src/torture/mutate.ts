@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import type { Dice } from './dice';
+import type { Dice } from '../dice';
 
 /** What people, programs and attackers put where something else belongs. */
 const ODD: readonly unknown[] = [

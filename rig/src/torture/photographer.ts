@@ -1,6 +1,6 @@
 import { createHash, randomUUID } from 'node:crypto';
 import { ask, told, type Answer } from './ask';
-import { pause, type Dice } from './dice';
+import { pause, type Dice } from '../dice';
 import { smallFrames, type CardFile } from './frames';
 import type { Instance } from './instance';
 import type { Ledger } from './ledger';

@@ -114,7 +114,10 @@ async function encodeLinear(tiff: Buffer): Promise<Pixels> {
 /** What went wrong with a file, in words. */
 function fault(error: unknown): RejectedFile {
   if (error instanceof RejectedFile) return error;
-  return new RejectedFile(/warning treated|premature|truncat|end of|corrupt|invalid|bad|unexpected|marker/i.test(plain(error)) ? 'damaged or cut off: copy it from the card again' : `cannot be decoded (${plain(error).split('\n')[0]})`);
+  if (/warning treated|premature|truncat|end of|corrupt|invalid|bad|bogus|unexpected|marker/i.test(plain(error))) return new RejectedFile('damaged or cut off: copy it from the card again');
+  // Without the names of programs and their parts, which come first.
+  const words = plain(error).split('\n')[0].replace(/^(\w+: ?)+/, '');
+  return new RejectedFile(`cannot be read (${words}): copy it from the card again, or save it anew where it was made`);
 }
 
 /** A file as the decoder takes it apart: turned as the camera was held, RGB of sRGB. */
