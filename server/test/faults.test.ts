@@ -8,7 +8,7 @@ import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { FrameEntity } from '../src/data/entities';
 import { FileStore, type Derived } from '../src/data/fileStore';
 import { PatientDatabase } from '../src/data/patientDatabase';
-import { handleFailure } from '../src/jobs/failures';
+import { freshTries, handleFailure } from '../src/jobs/failures';
 import { gatherTask } from '../src/jobs/gatherTask';
 import { send } from '../src/jobs/queues';
 import { proposeTask } from '../src/jobs/proposeTask';
@@ -172,6 +172,27 @@ describe('a full disk', () => {
     expect((await rig.get<Shoot>(`/api/shoots/${shoot}`)).frames).toEqual([]);
     expect(readdirSync(join(rig.store, 'incoming'))).toEqual([]);
     expect((await rig.upload(shoot, 'B.jpg', await fakeFrame(5, 0, 1))).status).toBe(201);
+  });
+
+  test('a database that went away counts no attempt, and what was begun before a start is begun anew', async () => {
+    const shoot = (await rig.post<{ id: string }>('/api/shoots', { name: 'Lock' })).body.id;
+    const { id } = (await rig.upload(shoot, 'D.jpg', await fakeFrame(8, 0, 1))).body;
+    const { workshop } = rig.served;
+    const frames = workshop.database.getRepository(FrameEntity);
+    const attempts = async (): Promise<unknown> => (await frames.findOneByOrFail({ id })).attempts;
+    for (const away of [Object.assign(new Error('terminating connection due to administrator command'), { code: '57P01' }), new Error('Query runner already released. Cannot run queries anymore.')]) {
+      await frames.update({ id }, { attempts: 4 });
+      expect(await handleFailure(workshop, 'gather', { frame: id }, away)).toBe('failed');
+      expect(await attempts()).toBe(0);
+    }
+    expect((await rig.get<Shoot>(`/api/shoots/${shoot}`)).frames[0].state).toBe('waiting');
+    await frames.update({ id }, { attempts: 4 });
+    await freshTries(workshop.database);
+    expect(await attempts()).toBe(0);
+    // What was given up stays so.
+    await frames.update({ id }, { attempts: 5, state: 'rejected' });
+    await freshTries(workshop.database);
+    expect(await attempts()).toBe(5);
   });
 
   test('of jobs for the same thing, one waits at a time', async () => {

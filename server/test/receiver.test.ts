@@ -53,6 +53,11 @@ describe('sending a file', () => {
     const gone = portal.url;
     await portal.close();
     expect(await sendFile(gone, { file, name: 'b.jpg', reference: 'b', url: null }, async () => undefined)).toMatchObject({ kind: 'later', why: 'it does not answer' });
+    // Started again it knows what it has.
+    const again = await ListingPortal.open(join(folder, 'resumed'), 0, EASY);
+    expect(await sendFile(again.url, { file, name: 'b.jpg', reference: 'b', url: null }, async () => undefined)).toEqual({ kind: 'taken' });
+    expect(again.pictures).toMatchObject([{ reference: 'b', times: 3 }]);
+    await again.close();
   }, 60_000);
   test('what the receiver does not want is refused for good, in its words', async () => {
     const portal = await ListingPortal.open(join(folder, 'strict'), 0, { ...USUAL_RULES, mostBytes: 3_000_000 });

@@ -70,14 +70,14 @@ export class ListingPortal {
 
   /** Where it notes what it has taken, so that it knows after it was started again. */
   private get notes(): string {
-    return join(this.folder, 'received.list');
+    return join(this.folder, 'received.json');
   }
   private async remember(): Promise<void> {
     const text = await readFile(this.notes, 'utf8').catch(() => '[]');
     for (const each of JSON.parse(text) as Received[]) this.received.set(each.reference, each);
   }
   private async note(): Promise<void> {
-    const whole = `${this.notes}-${this.noted++}`;
+    const whole = join(this.folder, `received-${this.noted++}.json`);
     await writeFile(whole, JSON.stringify(this.pictures));
     await rename(whole, this.notes);
   }

@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import { ListingPortal } from '../portal/listingPortal';
 import { checkDone, checkKept, type Places } from './check';
 import { Dice, pause } from '../dice';
-import { FAULTS, type Victims } from './faults';
+import { faultsFor, type Victims } from './faults';
 import { Instance } from './instance';
 import { isWhole, Ledger, noWrongs, type Wrongs } from './ledger';
 import { Photographer, type ToldShoot } from './photographer';
@@ -119,7 +119,7 @@ export async function runCampaign({ faults, minutes, seed, folder, tell }: Campa
     portal = await ListingPortal.open(site, port, ANY_PICTURE, { failing: 0.2, delay: 60, seed: Math.floor(dice.between(1, 1e6)) });
   };
   const victims: Victims = { instance, wires: [toServer, toSite], restartReceiver, smallDisk };
-  const [possible, impossible] = [FAULTS.filter((fault) => fault.possible(victims)), FAULTS.filter((fault) => !fault.possible(victims))];
+  const { bag, leftOut } = faultsFor(victims);
   const before = [...readdirSync(data), 'ballast'];
   const [wrongs, done, recovery]: [Wrongs, Record<string, number>, number[]] = [noWrongs(), {}, []];
   const work = person.work();
@@ -127,7 +127,7 @@ export async function runCampaign({ faults, minutes, seed, folder, tell }: Campa
     const end = Date.now() + 60_000 * minutes;
     for (let k = 0; k < faults && Date.now() < end; k++) {
       await pause(dice.between(...QUIET));
-      const fault = dice.pick(possible);
+      const fault = dice.pick(bag);
       await fault.inflict(victims, dice);
       done[fault.name] = (done[fault.name] ?? 0) + 1;
       const seconds = await recovered(instance, person);
@@ -152,7 +152,7 @@ export async function runCampaign({ faults, minutes, seed, folder, tell }: Campa
   }
   const sorted = recovery.sort((a, b) => a - b);
   return {
-    seed, faults: done, leftOut: impossible.map(({ name }) => name), acknowledged: { frames: ledger.frames.length, strokes: ledger.strokes.length, deliveries: ledger.deliveries.length }, unanswered: ledger.misses,
+    seed, faults: done, leftOut, acknowledged: { frames: ledger.frames.length, strokes: ledger.strokes.length, deliveries: ledger.deliveries.length }, unanswered: ledger.misses,
     recovery: { median: sorted[sorted.length >> 1] ?? 0, longest: sorted.at(-1) ?? 0 }, wrongs, whole: isWhole(wrongs),
   };
 }

@@ -19,6 +19,8 @@ export interface Victims {
 /** One way to hurt a server. Does it, and takes back what does not go away by itself; what was killed is for others to start again. */
 export interface Fault {
   readonly name: string;
+  /** How often it comes, against the others: after some everything has to be started again, and work is to get on between. */
+  readonly weight: number;
   /** Whether it can be done on this machine. */
   possible(victims: Victims): boolean;
   inflict(victims: Victims, dice: Dice): Promise<void>;
@@ -53,25 +55,25 @@ export function fillDisk(folder: string): () => void {
   return () => rmSync(ballast, { force: true });
 }
 
-export const FAULTS: readonly Fault[] = [
-  { name: 'server killed', possible: always, inflict: async ({ instance }) => signal(instance.server, 'SIGKILL') },
-  { name: 'worker killed', possible: always, inflict: async (victims, dice) => signal(someWorker(victims, dice), 'SIGKILL') },
-  { name: 'all workers killed', possible: always, inflict: async ({ instance }) => instance.workers.forEach((pid) => signal(pid, 'SIGKILL')) },
-  { name: 'database killed', possible: always, inflict: async ({ instance }) => signal(instance.database, 'SIGKILL') },
-  { name: 'database restarted', possible: always, inflict: async ({ instance }) => signal(instance.database, 'SIGINT') },
-  { name: 'server stopped for a while', possible: always, inflict: async ({ instance }, dice) => halt(instance.server, dice.between(500, 4000)) },
-  { name: 'worker stopped for a while', possible: always, inflict: async (victims, dice) => halt(someWorker(victims, dice), dice.between(500, 6000)) },
-  { name: 'worker stopped for good', possible: always, inflict: async (victims, dice) => signal(someWorker(victims, dice), 'SIGSTOP') },
-  { name: 'database stopped for a while', possible: always, inflict: async ({ instance }, dice) => halt(instance.database, dice.between(500, 3000)) },
+const FAULTS: readonly Fault[] = [
+  { name: 'server killed', weight: 1, possible: always, inflict: async ({ instance }) => signal(instance.server, 'SIGKILL') },
+  { name: 'worker killed', weight: 2, possible: always, inflict: async (victims, dice) => signal(someWorker(victims, dice), 'SIGKILL') },
+  { name: 'all workers killed', weight: 1, possible: always, inflict: async ({ instance }) => instance.workers.forEach((pid) => signal(pid, 'SIGKILL')) },
+  { name: 'database killed', weight: 2, possible: always, inflict: async ({ instance }) => signal(instance.database, 'SIGKILL') },
+  { name: 'database restarted', weight: 2, possible: always, inflict: async ({ instance }) => signal(instance.database, 'SIGINT') },
+  { name: 'server stopped for a while', weight: 3, possible: always, inflict: async ({ instance }, dice) => halt(instance.server, dice.between(500, 4000)) },
+  { name: 'worker stopped for a while', weight: 3, possible: always, inflict: async (victims, dice) => halt(someWorker(victims, dice), dice.between(500, 6000)) },
+  { name: 'worker stopped for good', weight: 1, possible: always, inflict: async (victims, dice) => signal(someWorker(victims, dice), 'SIGSTOP') },
+  { name: 'database stopped for a while', weight: 3, possible: always, inflict: async ({ instance }, dice) => halt(instance.database, dice.between(500, 3000)) },
   {
-    name: 'worker by fits and starts', possible: always,
+    name: 'worker by fits and starts', weight: 3, possible: always,
     inflict: async (victims, dice) => {
       const pid = someWorker(victims, dice);
       for (let k = 0; k < 12; k++) { await halt(pid, 150); await pause(50); }
     },
   },
   {
-    name: 'network cut', possible: always,
+    name: 'network cut', weight: 3, possible: always,
     inflict: async ({ wires }, dice) => {
       const wire = dice.pick(wires);
       wire.cut();
@@ -79,9 +81,9 @@ export const FAULTS: readonly Fault[] = [
       wire.mend();
     },
   },
-  { name: 'receiver restarted', possible: always, inflict: async ({ restartReceiver }, dice) => restartReceiver(dice.between(0, 2500)) },
+  { name: 'receiver restarted', weight: 3, possible: always, inflict: async ({ restartReceiver }, dice) => restartReceiver(dice.between(0, 2500)) },
   {
-    name: 'disk full', possible: ({ smallDisk }) => smallDisk !== null,
+    name: 'disk full', weight: 3, possible: ({ smallDisk }) => smallDisk !== null,
     inflict: async ({ smallDisk }, dice) => {
       const giveBack = fillDisk(smallDisk!);
       await pause(dice.between(500, 4000));
@@ -89,7 +91,7 @@ export const FAULTS: readonly Fault[] = [
     },
   },
   {
-    name: 'server and database killed', possible: always,
+    name: 'server and database killed', weight: 1, possible: always,
     inflict: async ({ instance }) => {
       const { database } = instance;
       signal(instance.server, 'SIGKILL');
@@ -97,3 +99,8 @@ export const FAULTS: readonly Fault[] = [
     },
   },
 ];
+
+/** The faults that a machine allows, each as often as it is to come, and the names of those that it does not. */
+export function faultsFor(victims: Victims): { readonly bag: readonly Fault[]; readonly leftOut: readonly string[] } {
+  return { bag: FAULTS.flatMap((fault) => (fault.possible(victims) ? Array.from({ length: fault.weight }, () => fault) : [])), leftOut: FAULTS.filter((fault) => !fault.possible(victims)).map(({ name }) => name) };
+}

@@ -8,6 +8,7 @@ import { closeFinding } from '../found/foundStore';
 import { LostJobs } from '../jobs/claims';
 import { openQueue } from '../jobs/queues';
 import { forgetOldTimes } from '../forecast/workTimes';
+import { freshTries } from '../jobs/failures';
 import { queueForgotten } from '../jobs/unqueuedWork';
 import type { Workshop } from '../jobs/workshop';
 import { LevelStore } from '../levels/levelStore';
@@ -74,6 +75,7 @@ export async function serve({ databaseUrl, store, pages, port }: ServeOptions): 
     });
     const lost = new LostJobs(database, boss);
     const sweep = (): Promise<unknown> => queueForgotten(database, boss).catch(() => undefined);
+    await freshTries(database);
     await sweep();
     await workshop.store.sweepIncoming();
     const timers = [setInterval(() => lost.release().catch(() => undefined), LOOK), setInterval(() => void sweep(), SWEEP), setInterval(() => void Promise.all([workshop.store.sweepIncoming(), forgetOldTimes(database)]).catch(() => undefined), TIDY)];

@@ -9,7 +9,7 @@ const AWAY = /^(57P0[123]|08...|ECONNREFUSED|ECONNRESET|EPIPE)$/;
 /** Whether an error says that the database is away: stopped, starting, or cut off. */
 export const isAway = (error: unknown): boolean => {
   const { code, message } = error as { code?: string; message?: string };
-  return (typeof code === 'string' && AWAY.test(code)) || /Connection terminated|Client has encountered a connection error/i.test(message ?? '');
+  return (typeof code === 'string' && AWAY.test(code)) || /Connection terminated|Client has encountered a connection error|Query runner already released/i.test(message ?? '');
 };
 
 /**

@@ -1,6 +1,7 @@
-import { In } from 'typeorm';
+import { In, type DataSource } from 'typeorm';
 import { announce } from '../data/events';
 import { DeliveryEntity, FrameEntity, ShotEntity } from '../data/entities';
+import { isAway } from '../data/patientDatabase';
 import { orderJobs } from '../outbox/jobOrder';
 import { PlainError } from '../picture/limits';
 import { send, type JobData, type QueueName } from './queues';
@@ -62,20 +63,47 @@ export async function failDelivery({ database }: Workshop, id: string, why: stri
   await announce(database, { kind: 'delivery', delivery: id });
 }
 
+/** Lets no attempt so far count. */
+async function countNothing({ database }: Workshop, queue: QueueName, data: JobData[QueueName]): Promise<void> {
+  if (queue === 'gather') await database.getRepository(FrameEntity).update({ id: (data as JobData['gather']).frame, state: 'waiting' }, { attempts: 0 });
+  if (queue === 'propose') await database.getRepository(ShotEntity).update({ id: (data as JobData['propose']).shot }, { attempts: 0 });
+  if (queue === 'deliver') await database.getRepository(DeliveryEntity).update({ id: (data as JobData['deliver']).delivery }, { attempts: 0 });
+}
+
 /** Says on the thing itself that it waits for room, and lets no attempt count: it is nobody's fault. */
 async function waitForRoom(workshop: Workshop, queue: QueueName, data: JobData[QueueName]): Promise<void> {
   const { database } = workshop;
+  await countNothing(workshop, queue, data);
   if (queue === 'gather') {
     const { frame: id } = data as JobData['gather'];
-    await database.getRepository(FrameEntity).update({ id, state: 'waiting' }, { why: NO_ROOM, attempts: 0 });
+    await database.getRepository(FrameEntity).update({ id, state: 'waiting' }, { why: NO_ROOM });
     const frame = await database.getRepository(FrameEntity).findOneBy({ id });
     if (frame) await announce(database, { kind: 'shoot', shoot: frame.shootId });
   }
-  if (queue === 'propose') await database.getRepository(ShotEntity).update({ id: (data as JobData['propose']).shot }, { attempts: 0 });
-  if (queue === 'deliver') {
-    await database.getRepository(DeliveryEntity).update({ id: (data as JobData['deliver']).delivery }, { attempts: 0 });
-    await failDelivery(workshop, (data as JobData['deliver']).delivery, NO_ROOM, 'waiting');
+  if (queue === 'deliver') await failDelivery(workshop, (data as JobData['deliver']).delivery, NO_ROOM, 'waiting');
+}
+
+/** How often it is looked whether a database that was away is there again, and the pause between, milliseconds. */
+const LOOKS = 40;
+const LOOK_AGAIN = 500;
+
+/** The database went away in the middle: once it is there again no attempt counts. */
+async function forgiveAway(workshop: Workshop, queue: QueueName, data: JobData[QueueName]): Promise<void> {
+  for (let k = 1; ; k++) {
+    try {
+      return await countNothing(workshop, queue, data);
+    } catch (error) {
+      if (k === LOOKS || !isAway(error)) throw error;
+      await new Promise((resolve) => setTimeout(resolve, LOOK_AGAIN));
+    }
   }
+}
+
+/** Whatever was begun before a server was started is begun anew: what ended it was most likely what ended the server. */
+export async function freshTries(database: DataSource): Promise<void> {
+  await database.getRepository(FrameEntity).update({ state: 'waiting' }, { attempts: 0 });
+  await database.getRepository(ShotEntity).update({ state: 'sorted' }, { attempts: 0 });
+  await database.getRepository(DeliveryEntity).update({ state: In(['waiting', 'running']) }, { attempts: 0 });
 }
 
 /** Gives up what failed often enough. Returns whether it did. */
@@ -109,6 +137,10 @@ async function giveUp(workshop: Workshop, queue: QueueName, data: JobData[QueueN
  * @returns 'later' when it was queued again for when there is room, 'given up' when that was said on the thing, 'failed' when the queue is to try again.
  */
 export async function handleFailure<Q extends QueueName>(workshop: Workshop, queue: Q, data: JobData[Q], error: Error): Promise<'later' | 'given up' | 'failed'> {
+  if (isAway(error)) {
+    await forgiveAway(workshop, queue, data);
+    return 'failed';
+  }
   if (!isFull(error)) return (await giveUp(workshop, queue, data, error)) ? 'given up' : 'failed';
   await waitForRoom(workshop, queue, data);
   await send(workshop.boss, queue, data, { after: WAIT_FOR_ROOM });
