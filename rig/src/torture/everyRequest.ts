@@ -100,6 +100,7 @@ export function everyRequest(ids: Ids): PlainRequest[] {
     { method: 'PUT', path: '/shoots/:shoot/start', body: { start: 'airy', others: true } },
     { method: 'POST', path: '/shoots/:shoot/together', body: { shots: 'all', light: true, colour: true, strength: 0.5 } },
     { method: 'POST', path: '/shoots/:shoot/method', body: { method: ids.plainMethod, strength: 1, off: [], shots: 'all', later: false } },
+    { method: 'PUT', path: '/shoots/:shoot/standing', body: { orders: ['web'], quality: 90, folder: null, receiver: null } },
     { method: 'POST', path: '/deliveries', body: asked },
     { method: 'POST', path: '/batches/:batch/again', body: { orders: ['web'], folder: null, receiver: null } },
     { method: 'POST', path: '/deliveries/:delivery/again', body: { orders: [order], folder: 'Agent', receiver: null } },
@@ -108,7 +109,7 @@ export function everyRequest(ids: Ids): PlainRequest[] {
     { method: 'POST', path: '/methods', body: keptMethod }, { method: 'PUT', path: '/methods/:method', body: keptMethod }, { method: 'PUT', path: '/methods/order', body: { ids: [ids.method] } },
     { method: 'POST', path: '/tables?name=Neutral', body: NEUTRAL_CUBE },
     // What takes away is asked of what is not there, or is kept twice.
-    ...bare('DELETE', '/shoots/:nothing', '/frames/:nothing', '/shots/:nothing/lens', '/shots/:nothing/versions/:version', '/deliveries/:nothing', '/batches/:nothing', '/orders/:nothing', '/methods/:nothing', '/tables/:nothing'),
+    ...bare('DELETE', '/shoots/:nothing', '/shoots/:shoot/standing', '/frames/:nothing', '/shots/:nothing/lens', '/shots/:nothing/versions/:version', '/deliveries/:nothing', '/batches/:nothing', '/orders/:nothing', '/methods/:nothing', '/tables/:nothing'),
   ];
 }
 

@@ -21,6 +21,7 @@ import { historyRoutes } from './historyRoutes';
 import { versionRoutes } from './versionRoutes';
 import { localOnly, notAForm, notFound, problems } from './problem';
 import { shootRoutes } from './shootRoutes';
+import { standingRoutes } from './standingRoutes';
 import { startRoutes } from './startRoutes';
 import { stayRoutes } from './stayRoutes';
 import { tableRoutes } from './tableRoutes';
@@ -50,7 +51,7 @@ export function createApp(workshop: Workshop, events: EventStream, levels: Level
     await workshop.database.query('SELECT 1');
     response.json({ ok: true, instance });
   });
-  app.use('/api', shootRoutes(workshop), startRoutes(workshop), stayRoutes(workshop), groupingRoutes(workshop), mixRoutes(workshop), methodRoutes(workshop), orderRoutes(workshop), versionRoutes(workshop), historyRoutes(workshop), lensRoutes(workshop), frameRoutes(workshop, levels), liveRoutes(workshop), wallRoutes(workshop), deliveryRoutes(workshop), batchRoutes(workshop), forecastRoutes(workshop), events.router);
+  app.use('/api', shootRoutes(workshop), startRoutes(workshop), standingRoutes(workshop), stayRoutes(workshop), groupingRoutes(workshop), mixRoutes(workshop), methodRoutes(workshop), orderRoutes(workshop), versionRoutes(workshop), historyRoutes(workshop), lensRoutes(workshop), frameRoutes(workshop, levels), liveRoutes(workshop), wallRoutes(workshop), deliveryRoutes(workshop), batchRoutes(workshop), forecastRoutes(workshop), events.router);
   app.use('/api', (_request, _response, next) => next(notFound('resource')));
   app.use(express.static(pages, { index: false, maxAge: '1h' }));
   app.get('/{*path}', (request, response, next) => {

@@ -14,6 +14,7 @@ import type { Workshop } from '../jobs/workshop';
 import { LevelStore } from '../levels/levelStore';
 import { createApp } from './createApp';
 import { EventStream } from './eventRoutes';
+import { StandingOrders } from './standingOrders';
 
 export interface Served {
   readonly port: number;
@@ -74,7 +75,8 @@ export async function serve({ databaseUrl, store, pages, port }: ServeOptions): 
       return new Promise<void>((resolve) => server.close(() => resolve()));
     });
     const lost = new LostJobs(database, boss);
-    const sweep = (): Promise<unknown> => queueForgotten(database, boss).catch(() => undefined);
+    const standing = new StandingOrders(workshop);
+    const sweep = (): Promise<unknown> => queueForgotten(database, boss).then(() => standing.look()).catch(() => undefined);
     await freshTries(database);
     await sweep();
     await workshop.store.sweepIncoming();

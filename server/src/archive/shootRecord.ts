@@ -134,7 +134,7 @@ export async function writeShootRecord(manager: EntityManager, record: ShootReco
   for (const table of record.colours ?? []) await keepTable(manager, table.name, table.body);
   for (const { table } of SHOOT_TABLES) {
     const rows = (record.tables[table] ?? []).map((row): Row => {
-      if (table === 'shoots') return { ...row, name, live: false };
+      if (table === 'shoots') return { ...row, name, live: false, standing: null };
       if (table === 'batches') return { ...row, place: 0, paused: false, folder: null, receiver: null };
       if (table === 'deliveries') return { ...row, lies_at: null, upload_url: null, ...(row.sending === 'waiting' ? { sending: null } : {}), ...(row.state === 'waiting' || row.state === 'running' ? { state: 'stopped', progress: 0 } : {}) };
       return row;

@@ -25,6 +25,19 @@ export interface Shoot {
   method: MethodChoice | null;
   /** Seconds that a person says a shot takes them; null: as was measured. */
   handSeconds: number | null;
+  /** What is delivered of it as soon as it is ready; null: nothing. */
+  standing: StandingOrder | null;
+}
+/** What is delivered of a shoot once all of it is there, with nobody asking again. */
+export interface StandingOrder {
+  readonly orders: readonly string[];
+  readonly quality: number;
+  readonly folder: string | null;
+  readonly receiver: string | null;
+  /** Batches that it has made so far. */
+  readonly batches: readonly string[];
+  /** Why it can make none, and rests; null: nothing is wrong. */
+  readonly fault: string | null;
 }
 export interface Frame {
   id: string;
@@ -169,7 +182,7 @@ const text = { type: 'text' } as const;
 
 export const ShootEntity = new EntitySchema<Shoot>({
   name: 'Shoot', tableName: 'shoots',
-  columns: { id: uuid, name: text, address: text, dueAt: { type: 'timestamptz', nullable: true, name: 'due_at' }, createdAt: { type: 'timestamptz', name: 'created_at', createDate: true }, groupingPosition: { type: 'integer', name: 'grouping_position', default: 0 }, live: { type: 'boolean', default: false }, start: { type: 'text', default: FIRST_START }, method: { type: 'jsonb', nullable: true }, handSeconds: { type: 'double precision', name: 'hand_seconds', nullable: true } },
+  columns: { id: uuid, name: text, address: text, dueAt: { type: 'timestamptz', nullable: true, name: 'due_at' }, createdAt: { type: 'timestamptz', name: 'created_at', createDate: true }, groupingPosition: { type: 'integer', name: 'grouping_position', default: 0 }, live: { type: 'boolean', default: false }, start: { type: 'text', default: FIRST_START }, method: { type: 'jsonb', nullable: true }, handSeconds: { type: 'double precision', name: 'hand_seconds', nullable: true }, standing: { type: 'jsonb', nullable: true } },
 });
 export const FrameEntity = new EntitySchema<Frame>({
   name: 'Frame', tableName: 'frames',

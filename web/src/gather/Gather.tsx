@@ -14,6 +14,7 @@ import { ChoiceBar } from './ChoiceBar';
 import { GatherHead } from './GatherHead';
 import { GatherProgress } from './GatherProgress';
 import { LooseFrames } from './LooseFrames';
+import { OrderAheadState } from './OrderAhead';
 import { Review } from './Review';
 import { isDoubtful } from './ShotBlock';
 import { SetAside } from './SetAside';
@@ -107,6 +108,7 @@ function Loaded({ shoot }: { shoot: ShootDetail }) {
         </div>
       )}
       <GatherProgress shoot={shoot} />
+      <OrderAheadState shoot={shoot} choice={choice} />
       <DndContext sensors={sensors} onDragStart={({ active }) => setDragged(shoot.frames.find((f) => f.id === active.id) ?? null)} onDragEnd={dropFrames} onDragCancel={() => setDragged(null)}>
         {shoot.shots.length > 0 && (
           <div className="gather-tools">

@@ -5,6 +5,7 @@ import { MethodForAll } from '../methods/MethodForAll';
 import { OrderChoice } from '../outbox/OrderChoice';
 import type { useOrders } from '../outbox/orders';
 import type { ShootDetail } from '../store/api';
+import { OrderAheadButton } from './OrderAhead';
 
 interface GatherHeadProps {
   readonly choice: ReturnType<typeof useOrders>;
@@ -20,7 +21,7 @@ export function GatherHead({ choice, shoot, delivering, onStep, onAdd, onDeliver
   const all = shoot.shots.length;
   const mixed = shoot.shots.filter((s) => s.state === 'mixed').length;
   // One that failed does not hold up the others.
-  const settled = mixed > 0 && shoot.shots.every((s) => s.state !== 'sorted');
+  const settled = all > 0 && shoot.shots.every((s) => s.state !== 'sorted');
   const about = [shoot.address, shoot.dueAt && `due ${dayjs(shoot.dueAt).format('ddd D MMM, HH:mm')}`, `${shoot.frames.length} files`].filter(Boolean).join(' · ');
   return (
     <Group justify="space-between" mb={8} align="flex-start" wrap="nowrap">
@@ -32,7 +33,7 @@ export function GatherHead({ choice, shoot, delivering, onStep, onAdd, onDeliver
         {mixed > 0 && <Button component={Link} to={`/shoots/${shoot.id}/wall`} variant="default">Wall</Button>}
         {all > 0 && <MethodForAll shoot={shoot.id} shots={all} />}
         <OrderChoice {...choice} />
-        <Button onClick={onDeliver} disabled={!settled} loading={delivering}>Deliver {settled && mixed < all ? `${mixed} of ${all}` : `all ${all}`} shots</Button>
+        {settled ? <Button onClick={onDeliver} disabled={mixed === 0} loading={delivering}>Deliver {mixed < all ? `${mixed} of ${all}` : `all ${all}`} shots</Button> : !shoot.standing && shoot.frames.length > 0 && <OrderAheadButton shoot={shoot} choice={choice} />}
       </Group>
     </Group>
   );

@@ -61,6 +61,17 @@ export interface ShootDetail {
   readonly canRedo: boolean;
   readonly frames: readonly Frame[];
   readonly shots: readonly Shot[];
+  /** What is delivered of it as soon as it is ready; null: nothing. */
+  readonly standing: StandingOrder | null;
+}
+/** What was ordered of a shoot before it is ready. */
+interface StandingOrder {
+  readonly orders: readonly string[];
+  readonly folder: string | null;
+  readonly receiver: string | null;
+  readonly batches: readonly string[];
+  /** Why it can make nothing. */
+  readonly fault: string | null;
 }
 export interface ShotDetail {
   readonly shot: Shot;
@@ -309,6 +320,8 @@ export const api = createApi({
     live: build.query<LiveView, void>({ query: () => 'live', providesTags: ['Live'] }),
     deliveries: build.query<Delivery[], void>({ query: () => 'deliveries', providesTags: ['Deliveries'] }),
     deliver: build.mutation<{ ids: string[] }, { shots: string[]; orders: readonly string[]; quality: number; folder?: string | null; receiver?: string | null }>({ query: (body) => ({ url: 'deliveries', method: 'POST', body }), invalidatesTags: ['Deliveries'] }),
+    orderAhead: build.mutation<void, { shoot: string; orders: readonly string[]; folder: string | null; receiver: string | null }>({ query: ({ shoot, ...body }) => ({ url: `shoots/${shoot}/standing`, method: 'PUT', body }), invalidatesTags: ['Shoot'] }),
+    dropOrderAhead: build.mutation<void, string>({ query: (shoot) => ({ url: `shoots/${shoot}/standing`, method: 'DELETE' }), invalidatesTags: ['Shoot'] }),
     deliverAgain: build.mutation<{ id: string }, string>({ query: (id) => ({ url: `deliveries/${id}/again`, method: 'POST' }), invalidatesTags: ['Deliveries'] }),
     batchAgain: build.mutation<{ batch: string; ids: string[] }, { id: string; orders: readonly string[] | null; folder: string | null; receiver: string | null }>({ query: ({ id, ...body }) => ({ url: `batches/${id}/again`, method: 'POST', body }), invalidatesTags: ['Deliveries', 'Forecast'] }),
     sendAgain: build.mutation<{ id: string }, string>({ query: (id) => ({ url: `deliveries/${id}/send`, method: 'POST' }), invalidatesTags: ['Deliveries'] }),
@@ -336,4 +349,4 @@ const markAtOnce = (shoot: string, frames: readonly string[], marked: boolean) =
     for (const frame of draft.frames as { id: string; marked: boolean }[]) if (frames.includes(frame.id)) frame.marked = marked;
   });
 
-export const { useTablesQuery, useAddTableMutation, useDeleteTableMutation, useSendAgainMutation, useBatchAgainMutation, useDiskUseQuery, useDuplicateShootMutation, useRestoreShootMutation, useBatchesQuery, useDestinationsQuery, useChangeBatchMutation, useStopBatchMutation, useRetryBatchMutation, useDeleteBatchMutation, useForecastQuery, usePlanShootMutation, useOrdersQuery, useAddOrderMutation, useUpdateOrderMutation, useDeleteOrderMutation, useNamedPicturesQuery, useWallQuery, useReviewShotMutation, useTourMutation, useBringTogetherMutation, useTakeTogetherBackMutation, useMethodsQuery, useAddMethodMutation, useUpdateMethodMutation, useDeleteMethodMutation, useOrderMethodsMutation, useMethodPartsQuery, useShootMethodQuery, useGiveMethodMutation, useTakeMethodBackMutation, useStartsQuery, useLetStayMutation, useChooseStartMutation, useShootsQuery, useShootQuery, useAddShootMutation, useLabelShotMutation, useRegroupMutation, useRegroupStepMutation, useMarkMutation, useWantFileMutation, useProposeAnewMutation, useShotQuery, useDeleteShootMutation, useDeleteFrameMutation, useDeleteDeliveryMutation, useVersionsQuery, useVersionQuery, useHistoryQuery, useKeepVersionMutation, useDeleteVersionMutation, useRenameVersionMutation, useLensQuery, useKeepLensMutation, useLabelsQuery, useLiveQuery, useDeliveriesQuery, useDeliverMutation, useDeliverAgainMutation, useRetryMutation } = api;
+export const { useTablesQuery, useAddTableMutation, useDeleteTableMutation, useSendAgainMutation, useBatchAgainMutation, useDiskUseQuery, useDuplicateShootMutation, useRestoreShootMutation, useBatchesQuery, useDestinationsQuery, useChangeBatchMutation, useStopBatchMutation, useRetryBatchMutation, useDeleteBatchMutation, useForecastQuery, usePlanShootMutation, useOrdersQuery, useAddOrderMutation, useUpdateOrderMutation, useDeleteOrderMutation, useNamedPicturesQuery, useWallQuery, useReviewShotMutation, useTourMutation, useBringTogetherMutation, useTakeTogetherBackMutation, useMethodsQuery, useAddMethodMutation, useUpdateMethodMutation, useDeleteMethodMutation, useOrderMethodsMutation, useMethodPartsQuery, useShootMethodQuery, useGiveMethodMutation, useTakeMethodBackMutation, useStartsQuery, useLetStayMutation, useChooseStartMutation, useShootsQuery, useShootQuery, useAddShootMutation, useLabelShotMutation, useRegroupMutation, useRegroupStepMutation, useMarkMutation, useWantFileMutation, useProposeAnewMutation, useShotQuery, useDeleteShootMutation, useDeleteFrameMutation, useDeleteDeliveryMutation, useVersionsQuery, useVersionQuery, useHistoryQuery, useKeepVersionMutation, useDeleteVersionMutation, useRenameVersionMutation, useLensQuery, useKeepLensMutation, useLabelsQuery, useLiveQuery, useDeliveriesQuery, useDeliverMutation, useOrderAheadMutation, useDropOrderAheadMutation, useDeliverAgainMutation, useRetryMutation } = api;
