@@ -88,6 +88,13 @@ describe('what a campaign looks for', () => {
     writeFileSync(join(deliverTo, 'For s', 'a.jpg.part-d'), 'pict');
     expect((await look()).broken).toHaveLength(1);
   });
+  test('a shoot that was ordered ahead and of which a picture was not made by that', async () => {
+    ledger.ahead.push('s');
+    expect((await look()).lost).toHaveLength(1);
+    (tells['/api/shoots/s'] as { standing: unknown }).standing = { batches: ['b'], fault: null };
+    Object.assign((tells['/api/deliveries'] as object[])[0], { shotId: 'k', batchId: 'b' });
+    expect(await look()).toEqual(noWrongs());
+  });
   test('what was left half written, and what lies beside the store', async () => {
     put(join(store, 'incoming', 'half'), 'h');
     put(join(data, 'core.1'), 'c');

@@ -17,4 +17,4 @@ test('mutated requests and broken files are answered in words: none by a 5xx, no
   expect(requests.byStatus[200]).toBeGreaterThan(40);
   expect(files.rejected).toBeGreaterThan(10);
   expect(files.gathered).toBeGreaterThan(3);
-});
+}, 900_000);

@@ -8,4 +8,4 @@ test('hurt a dozen times while somebody works with it, a server loses, doubles a
   expect(Object.values(faults).reduce((sum, n) => sum + n, 0)).toBeGreaterThanOrEqual(8);
   // Work got on between.
   expect(Math.min(acknowledged.frames, acknowledged.strokes, acknowledged.deliveries)).toBeGreaterThan(0);
-});
+}, 900_000);

@@ -3,7 +3,7 @@ import { chmodSync, mkdirSync, mkdtempSync, readdirSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { ListingPortal } from '../portal/listingPortal';
-import { checkDone, checkKept, type Places } from './check';
+import { checkDone, checkKept, notMadeAhead, type Places } from './check';
 import { Dice, pause } from '../dice';
 import { faultsFor, type Victims } from './faults';
 import { Instance } from './instance';
@@ -78,7 +78,7 @@ async function settled(person: Photographer, ledger: Ledger): Promise<number> {
     const deliveries = await person.get<{ id: string; state: string; sending: string | null }[]>('/api/deliveries');
     const open = deliveries?.filter(({ id, state, sending }) => ledger.deliveries.includes(id) && (state === 'waiting' || state === 'running' || sending === 'waiting')) ?? [];
     for (const { id, state } of open) if (state === 'done') await person.ask('POST', `/api/deliveries/${id}/send`);
-    if (read && deliveries && open.length === 0) break;
+    if (read && deliveries && open.length === 0 && (await notMadeAhead(person, ledger)).length === 0) break;
   }
   return passed();
 }

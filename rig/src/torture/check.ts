@@ -85,6 +85,18 @@ async function checkDeliveries(person: Photographer, ledger: Ledger, { store, de
   for (const path of filesBelow(deliverTo)) if (!known.has(path)) wrongs.broken.push(`${path} lies in the folder for deliveries and belongs to none`);
 }
 
+/** Shots of shoots that were ordered ahead, which nothing was made of by that. */
+export async function notMadeAhead(person: Photographer, ledger: Ledger): Promise<string[]> {
+  const listed = await person.get<{ shotId: string; batchId: string }[]>('/api/deliveries');
+  const out: string[] = [];
+  for (const id of ledger.ahead) {
+    const shoot = await person.get<ToldShoot>(`/api/shoots/${id}`);
+    const made = new Set(listed?.filter(({ batchId }) => shoot?.standing?.batches.includes(batchId)).map(({ shotId }) => shotId));
+    out.push(...(shoot?.shots ?? []).filter((shot) => !made.has(shot.id)).map(({ label }) => `${label} of shoot ${id}, ordered ahead`));
+  }
+  return out;
+}
+
 /** Nothing is left half written, and nothing lies beside what a data folder has. */
 function checkFolder({ store }: Places, data: string, before: readonly string[], wrongs: Wrongs): void {
   const incoming = statSync(join(store, 'incoming'), { throwIfNoEntry: false }) ? readdirSync(join(store, 'incoming')) : [];
@@ -102,5 +114,6 @@ export async function checkKept(person: Photographer, ledger: Ledger, places: Pl
 export async function checkDone(person: Photographer, ledger: Ledger, places: Places, data: string, before: readonly string[], received: readonly Received[], wrongs: Wrongs): Promise<void> {
   await checkKept(person, ledger, places, wrongs);
   await checkDeliveries(person, ledger, places, received, wrongs);
+  wrongs.lost.push(...(await notMadeAhead(person, ledger)));
   checkFolder(places, data, before, wrongs);
 }

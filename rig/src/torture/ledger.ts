@@ -17,6 +17,8 @@ export class Ledger {
   readonly strokes: PaintedStroke[] = [];
   /** Marks of strokes that were sent and never answered: they may be there, once. */
   readonly unanswered = new Set<number>();
+  /** Shoots that were ordered before they were ready. */
+  readonly ahead: string[] = [];
   /** Ids of pictures that were ordered. */
   readonly deliveries: string[] = [];
   /** Requests that were not answered, or by a 5xx while something was being done to the server. */

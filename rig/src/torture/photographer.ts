@@ -20,6 +20,7 @@ export const PAINTED = 'Painted while it was hurt';
 export interface ToldShoot {
   readonly frames: readonly { readonly id: string; readonly name: string; readonly sha256: string; readonly state: string; readonly why: string; readonly shotId: string | null }[];
   readonly shots: readonly { readonly id: string; readonly state: string; readonly label: string }[];
+  readonly standing?: { readonly batches: readonly string[]; readonly fault: string | null } | null;
 }
 /** The mix of a shot, as far as it is looked at. */
 export interface ToldMix {
@@ -67,6 +68,8 @@ export class Photographer {
       const made = told<{ id: string }>(await this.ask('POST', '/api/shoots', { name: `Visit ${this.visits}`, address: '', dueAt: null }));
       if (!made) { await pause(AGAIN); continue; }
       this.shoots.push(made.id);
+      // Every second one is ordered before anything of it is there.
+      if (this.visits % 2 === 1 && (await this.ask('PUT', `/api/shoots/${made.id}/standing`, { orders: ['web'] })).status === 200) this.ledger.ahead.push(made.id);
       const files = await smallFrames(FRAMES * this.visits, FRAMES, this.visits);
       this.visits++;
       await Promise.all(Array.from({ length: LANES }, (_, lane) => this.send(made.id, files.filter((_, k) => k % LANES === lane))));

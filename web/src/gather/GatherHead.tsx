@@ -32,7 +32,7 @@ export function GatherHead({ choice, shoot, delivering, onStep, onAdd, onDeliver
         <Button variant="default" onClick={onAdd}>Add files</Button>
         {mixed > 0 && <Button component={Link} to={`/shoots/${shoot.id}/wall`} variant="default">Wall</Button>}
         {all > 0 && <MethodForAll shoot={shoot.id} shots={all} />}
-        <OrderChoice {...choice} />
+        {(settled || !shoot.standing) && <OrderChoice {...choice} />}
         {settled ? <Button onClick={onDeliver} disabled={mixed === 0} loading={delivering}>Deliver {mixed < all ? `${mixed} of ${all}` : `all ${all}`} shots</Button> : !shoot.standing && shoot.frames.length > 0 && <OrderAheadButton shoot={shoot} choice={choice} />}
       </Group>
     </Group>
