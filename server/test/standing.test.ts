@@ -34,8 +34,11 @@ test('what is ordered before a shoot is ready is delivered once it is, once; wha
   expect((await ahead({ orders: ['web', 'listing'] })).status).toBe(200);
   // Nothing is there yet.
   expect(await lookTwice(70_000)).toBe(0);
+  const foreseen = async (): Promise<{ byHandShots: number; ordersToCome: string[] } | undefined> => (await rig.get<{ shoots: { id: string; byHandShots: number; ordersToCome: string[] }[] }>('/api/forecast')).shoots.find(({ id }) => id === shoot);
   for (const seed of [61, 62]) await rig.upload(shoot, `N${seed}.jpg`, await fakeFrame(seed, 0, seed * 600));
   await ready(2);
+  // Nobody is at the desk: no hand is waited for, and the orders are to come.
+  expect(await foreseen()).toMatchObject({ byHandShots: 0, ordersToCome: ['web', 'listing'] });
   expect(await lookTwice(30_000)).toBe(0);
   clock += 40_000;
   expect(await orders.look()).toBe(2);

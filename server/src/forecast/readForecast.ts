@@ -1,4 +1,6 @@
 import type { DataSource } from 'typeorm';
+import type { StandingOrder } from '../data/entities';
+import { ORDERS as SHIPPED } from '../picture/orders';
 import { foresee, NINE_OF_TEN, type Foreseen, type Left, type ShootWork } from './foresee';
 import { handTime, type HandMoment, type HandTime } from './handTime';
 import { pacesOf, type DoneWork, type Pace } from './pace';
@@ -24,7 +26,7 @@ export interface Forecast {
   readonly measured: boolean;
 }
 
-interface ShootRow { id: string; name: string; dueAt: Date | null; handSeconds: number | null; waitingMegabytes: number; unsorted: number; megapixels: number | null }
+interface ShootRow { id: string; name: string; dueAt: Date | null; handSeconds: number | null; waitingMegabytes: number; unsorted: number; megapixels: number | null; standing: StandingOrder | null }
 interface ShotRow { id: string; shoot: string; mixed: boolean; frames: number; finished: boolean; delivered: boolean }
 interface QueueRow { batch: string; paused: boolean; shoot: string; kind: string; units: number; left: number }
 interface OrderRow { shoot: string; order: string; file: string }
@@ -32,7 +34,7 @@ interface OrderRow { shoot: string; order: string; file: string }
 /** Shoots that somebody may still be at: what is older is through, or forgotten. Documents of mixes are not looked into, since there may be hundreds of large ones. */
 const LATELY = `(SELECT id FROM shoots WHERE created_at > now() - interval '60 days' OR due_at > now() - interval '7 days')`;
 const SHOOTS = `
-  SELECT s.id, s.name, s.due_at AS "dueAt", s.hand_seconds AS "handSeconds", coalesce(f.waiting, 0)::float8 AS "waitingMegabytes", coalesce(f.unsorted, 0)::int AS unsorted, f.megapixels
+  SELECT s.id, s.name, s.due_at AS "dueAt", s.hand_seconds AS "handSeconds", s.standing, coalesce(f.waiting, 0)::float8 AS "waitingMegabytes", coalesce(f.unsorted, 0)::int AS unsorted, f.megapixels
   FROM shoots s LEFT JOIN (
     SELECT shoot_id, sum(bytes) FILTER (WHERE state = 'waiting') / 1e6 AS waiting, count(*) FILTER (WHERE state = 'waiting' OR (state = 'gathered' AND shot_id IS NULL AND NOT dropped)) AS unsorted, ${MEGAPIXELS} AS megapixels
     FROM frames WHERE shoot_id IN ${LATELY} GROUP BY shoot_id) f ON f.shoot_id = s.id WHERE s.id IN ${LATELY}`;
@@ -77,8 +79,10 @@ function workOf(shoot: ShootRow, shots: readonly ShotRow[], queue: readonly Queu
   const perShot = own.length === 0 ? USUAL_FRAMES : Math.max(1, own.reduce((sum, { frames }) => sum + frames, 0) / own.length);
   const expected = Math.ceil(shoot.unsorted / perShot);
   const frames = unmixed.reduce((sum, each) => sum + each.frames, 0) + shoot.unsorted;
-  const byHand = own.filter(({ finished }) => !finished).length + expected;
-  const wanted = orders.filter((each) => each.shoot === shoot.id);
+  // What was ordered ahead goes out as it stands.
+  const ahead = shoot.standing?.fault === null ? shoot.standing.orders : null;
+  const byHand = ahead ? 0 : own.filter(({ finished }) => !finished).length + expected;
+  const wanted = ahead?.map((order) => ({ order, file: SHIPPED[order]?.file ?? 'jpeg' })) ?? orders.filter((each) => each.shoot === shoot.id);
   const size = shoot.megapixels ?? USUAL_MEGAPIXELS;
   const toCome = (wanted.length > 0 ? wanted : [{ order: 'full', file: 'jpeg' }]).map(({ order, file }) => {
     const without = own.filter(({ delivered }) => !delivered);
