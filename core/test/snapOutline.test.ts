@@ -106,6 +106,22 @@ describe('an outline that is to follow edges', () => {
       expect(worst(picture(0.02, 0.6), picture(20, 0.1, 1))).toBeLessThan(0.15);
     }
   });
+  test('follows a side along which what lies within changes from darker to brighter than what is about it', () => {
+    const truth: Point[] = [[200.4, 100.7], [399.6, 100.7], [399.6, 299.3], [200.4, 299.3]];
+    const plane = createPlane(W, H);
+    for (let y = 0; y < H; y++) {
+      for (let x = 0; x < W; x++) {
+        const s = 1 / (1 + Math.exp(-2 * Math.min(x - 200.4, 399.6 - x, y - 100.7, 299.3 - y)));
+        plane.data[y * W + x] = Math.log2(s * (x < 300 === y < 200 ? 0.02 : 0.8) + (1 - s) * 0.2);
+      }
+    }
+    plane.data[20 * W + 20] = 0;
+    const seeds = seeded(41);
+    for (let k = 0; k < 8; k++) {
+      const rough = nodes(truth.map(([x, y]): Point => [x + 5 * (seeds() - 0.5), y + 5 * (seeds() - 0.5)]));
+      expect(Math.max(...distances(snapOutline([plane], rough), truth))).toBeLessThan(0.25);
+    }
+  });
   test('sides help each other: where the mount within a frame is as strong an edge as the frame, it goes where the others do', () => {
     const truth: Point[] = [[200.5, 100.5], [399.5, 100.5], [399.5, 299.5], [200.5, 299.5]];
     const out = (x: number, y: number): number => Math.max(200.5 - x, x - 399.5, 100.5 - y, y - 299.5);
