@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdirSync, mkdtempSync, rmSync, utimesSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { createServer, type AddressInfo, type Server } from 'node:net';
@@ -97,6 +97,9 @@ describe('what a campaign looks for', () => {
   });
   test('what was left half written, and what lies beside the store', async () => {
     put(join(store, 'incoming', 'half'), 'h');
+    // What came just now may still be written.
+    expect(await look()).toEqual(noWrongs());
+    utimesSync(join(store, 'incoming', 'half'), new Date(0), new Date(0));
     put(join(data, 'core.1'), 'c');
     expect((await look()).broken).toHaveLength(2);
   });
