@@ -1,4 +1,6 @@
-import { expect, type APIRequestContext } from '@playwright/test';
+import { readdirSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { expect, type APIRequestContext, type JSHandle, type Page } from '@playwright/test';
 import type { MixDocument } from '@zaddle/document';
 
 /** Address of a page or of the interface of the server under test. */
@@ -31,4 +33,17 @@ export async function delivered(request: APIRequestContext, shot: string): Promi
   const { ids } = (await (await request.post(address('/api/deliveries'), { data: { shots: [shot], quality: 100 } })).json()) as { ids: string[] };
   await expect.poll(async () => ((await (await request.get(address('/api/deliveries'))).json()) as { id: string; state: string }[]).find((d) => d.id === ids[0])?.state, { timeout: 200_000 }).toBe('done');
   return (await request.get(address(`/api/deliveries/${ids[0]}/file`))).body();
+}
+
+/** The card of the tests, with one file more that is cut off, as something that can be dropped on a page. */
+export async function cardToDrop(page: Page): Promise<{ readonly count: number; readonly transfer: JSHandle<DataTransfer> }> {
+  const card = process.env.ZADDLE_CARD!;
+  const files = readdirSync(card).map((name) => ({ name, data: readFileSync(join(card, name)).toString('base64') }));
+  files.push({ name: 'CUT.JPG', data: Buffer.from(files[0].data, 'base64').subarray(0, 60_000).toString('base64') });
+  const transfer = await page.evaluateHandle((list) => {
+    const t = new DataTransfer();
+    for (const { name, data } of list) t.items.add(new File([Uint8Array.from(atob(data), (c) => c.charCodeAt(0))], name, { type: 'image/jpeg' }));
+    return t;
+  }, files);
+  return { count: files.length, transfer };
 }

@@ -1,10 +1,6 @@
-import { readdirSync, readFileSync } from 'node:fs';
-import { join } from 'node:path';
 import { expect, test } from '@playwright/test';
 import sharp from 'sharp';
-
-const card = (): string => process.env.ZADDLE_CARD!;
-const address = (path = ''): string => process.env.ZADDLE_URL! + path;
+import { address, cardToDrop } from '../shoot';
 
 test('T12: a card with a file that is cut off, ordered before it is read; the page is closed, and everything is delivered', async ({ page, request }) => {
   await page.goto(address());
@@ -16,13 +12,7 @@ test('T12: a card with a file that is cut off, ordered before it is read; the pa
   const shoot = page.url().split('/shoots/')[1].split(/[/?]/)[0];
   // Nothing is there to be ordered.
   await expect(page.getByRole('button', { name: 'Deliver when ready' })).toHaveCount(0);
-  const files = readdirSync(card()).map((name) => ({ name, data: readFileSync(join(card(), name)).toString('base64') }));
-  files.push({ name: 'CUT.JPG', data: Buffer.from(files[0].data, 'base64').subarray(0, 60_000).toString('base64') });
-  const transfer = await page.evaluateHandle((list) => {
-    const t = new DataTransfer();
-    for (const { name, data } of list) t.items.add(new File([Uint8Array.from(atob(data), (c) => c.charCodeAt(0))], name, { type: 'image/jpeg' }));
-    return t;
-  }, files);
+  const { count, transfer } = await cardToDrop(page);
   await page.getByTestId('gather').dispatchEvent('drop', { dataTransfer: transfer });
 
   await page.getByRole('button', { name: 'Orders: Full size' }).click();
@@ -35,7 +25,7 @@ test('T12: a card with a file that is cut off, ordered before it is read; the pa
   await page.getByRole('button', { name: 'Not then' }).click();
   await page.getByRole('button', { name: 'Deliver when ready' }).click();
   await expect(page.getByRole('button', { name: 'Not then' })).toBeVisible();
-  await expect.poll(async () => ((await (await request.get(address(`api/shoots/${shoot}`))).json()) as { frames: unknown[] }).frames.length).toBe(files.length);
+  await expect.poll(async () => ((await (await request.get(address(`api/shoots/${shoot}`))).json()) as { frames: unknown[] }).frames.length).toBe(count);
   await page.goto('about:blank');
 
   // Nobody looks.

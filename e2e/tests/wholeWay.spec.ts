@@ -1,12 +1,10 @@
-import { readdirSync, readFileSync } from 'node:fs';
-import { join } from 'node:path';
+import { readFileSync } from 'node:fs';
 import { expect, test } from '@playwright/test';
 import exifr from 'exifr';
 import sharp, { type Sharp } from 'sharp';
 import { canvasPixels, meanIn, onScreen, screenPixels, settled } from '../canvas';
-import { asShot } from '../shoot';
+import { asShot, cardToDrop } from '../shoot';
 
-const card = (): string => process.env.ZADDLE_CARD!;
 const address = (path = ''): string => process.env.ZADDLE_URL! + path;
 
 test('the whole way: drop a card, open a shot, move a fader, paint, undo, reload, redo, deliver, open the file', async ({ page }) => {
@@ -20,13 +18,7 @@ test('the whole way: drop a card, open a shot, move a fader, paint, undo, reload
   await expect(page.getByText('Drop a camera card')).toBeVisible();
 
   // A real drop event with real files, one of them cut off.
-  const files = readdirSync(card()).map((name) => ({ name, data: readFileSync(join(card(), name)).toString('base64') }));
-  files.push({ name: 'CUT.JPG', data: Buffer.from(files[0].data, 'base64').subarray(0, 60_000).toString('base64') });
-  const transfer = await page.evaluateHandle((list) => {
-    const t = new DataTransfer();
-    for (const { name, data } of list) t.items.add(new File([Uint8Array.from(atob(data), (c) => c.charCodeAt(0))], name, { type: 'image/jpeg' }));
-    return t;
-  }, files);
+  const { transfer } = await cardToDrop(page);
   await page.getByTestId('gather').dispatchEvent('drop', { dataTransfer: transfer });
   const doing = page.getByRole('status').filter({ hasText: /^(Reading|Sorting|Lining up)/ });
   await expect(doing).toBeVisible();

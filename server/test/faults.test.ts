@@ -189,6 +189,9 @@ describe('a full disk', () => {
     await frames.update({ id }, { attempts: 4 });
     await freshTries(workshop.database);
     expect(await attempts()).toBe(0);
+    // A pipe that a decoder broke comes again each time: that one counts.
+    await frames.update({ id }, { attempts: 4 });
+    expect(await handleFailure(workshop, 'gather', { frame: id }, Object.assign(new Error('write EPIPE'), { code: 'EPIPE' }))).toBe('given up');
     // What was given up stays so.
     await frames.update({ id }, { attempts: 5, state: 'rejected' });
     await freshTries(workshop.database);

@@ -49,13 +49,18 @@ test('what is ordered before a shoot is ready is delivered once it is, once; wha
   expect(await lookTwice(70_000)).toBe(0);
   const other = new StandingOrders(rig.served.workshop, 0, () => clock);
   expect([await other.look(), await other.look(), await other.look()]).toEqual([0, 0, 0]);
+  // Nor after somebody has cleared the outbox and started the server anew.
+  await until(deliveries, (list) => list.every(({ state }) => state === 'done'));
+  for (const { id } of await deliveries()) await fetch(`${rig.url}/api/deliveries/${id}`, { method: 'DELETE', headers: ASKED });
+  const anew = new StandingOrders(rig.served.workshop, 0, () => clock);
+  expect([await anew.look(), await anew.look(), await anew.look()]).toEqual([0, 0, 0]);
   // A third shot, and a second frame of the first one.
   await rig.upload(shoot, 'N63.jpg', await fakeFrame(63, 0, 63 * 600));
   await rig.upload(shoot, 'N61b.jpg', await fakeFrame(61, -2, 61 * 600 + 1));
   await until(told, (s) => s.frames.length === 4 && s.frames.every(({ state }) => state === 'gathered'));
   await ready(3);
   expect(await lookTwice(70_000)).toBe(2);
-  expect(await deliveries()).toHaveLength(8);
+  expect(await deliveries()).toHaveLength(4);
   await until(deliveries, (list) => list.every(({ state }) => state === 'done'));
 }, 400_000);
 

@@ -60,13 +60,17 @@ function ask(log: Plane, white: number, from: Point, to: Point, rows: number, su
   const readings = readAcross(log, from, to, rows);
   const signs = signsOf(readings, rows);
   for (let i = 0; i < rows; i++) {
-    const row = readings.subarray(i * READINGS, (i + 1) * READINGS);
-    const [low, high] = [Math.min(...row), Math.max(...row)];
+    const at = i * READINGS;
+    let [low, high] = [readings[at], readings[at]];
+    for (let k = 1; k < READINGS; k++) {
+      low = Math.min(low, readings[at + k]);
+      high = Math.max(high, readings[at + k]);
+    }
     if (!(high > LEAST_RATIO * low) || high > CLIPPED * white) continue;
     const sign = signs[Math.min(STRETCHES - 1, Math.floor((i * STRETCHES) / rows))];
     let [sum, total] = [0, 0];
     for (let k = 1; k < READINGS - 1; k++) {
-      const rise = Math.max(0, sign * (row[k + 1] - row[k - 1])) ** 2;
+      const rise = Math.max(0, sign * (readings[at + k + 1] - readings[at + k - 1])) ** 2;
       sum += rise * k;
       total += rise;
     }

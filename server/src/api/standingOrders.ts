@@ -1,3 +1,5 @@
+import { createHash } from 'node:crypto';
+import type { MixDocument } from '@zaddle/document';
 import { IsNull, Not, type EntityManager } from 'typeorm';
 import { announce } from '../data/events';
 import { MixEntity, ShootEntity, ShotEntity, type StandingOrder } from '../data/entities';
@@ -15,9 +17,8 @@ const READY = `SELECT count(*)::int AS frames FROM frames f WHERE f.shoot_id = $
   AND NOT EXISTS (SELECT FROM shots s WHERE s.shoot_id = $1 AND s.state = 'sorted' AND NOT s.retired AND EXISTS (SELECT FROM frames h WHERE h.shot_id = s.id))
   AND NOT EXISTS (SELECT FROM pgboss.job j WHERE j.name = 'sort' AND j.singleton_key = $1::text AND j.state IN ('created', 'retry', 'active'))`;
 
-/** Shots that batches have delivered, of the frames that they have now. */
-const DELIVERED = `SELECT DISTINCT d.shot_id AS shot FROM deliveries d JOIN mixes m ON m.shot_id = d.shot_id WHERE d.batch_id = ANY($1)
-  AND (SELECT array_agg(k ORDER BY k) FROM jsonb_object_keys(d.document->'frames') k) = (SELECT array_agg(k ORDER BY k) FROM jsonb_object_keys(m.document->'frames') k)`;
+/** The frames that a picture is made of, in short. */
+const framesOf = ({ frames }: MixDocument): string => createHash('sha256').update(Object.keys(frames).sort().join()).digest('base64url').slice(0, 16);
 
 /** Orders what a standing order has not delivered yet. @returns how many pictures */
 async function order(workshop: Workshop, manager: EntityManager, shoot: string): Promise<number> {
@@ -25,15 +26,17 @@ async function order(workshop: Workshop, manager: EntityManager, shoot: string):
   // Two servers on one database, or one that is asked twice: the second waits, and finds nothing left.
   const { standing } = await shoots.findOneOrFail({ where: { id: shoot }, lock: { mode: 'pessimistic_write' } });
   if (!standing || standing.fault !== null) return 0;
-  const done = new Set(((await manager.query(DELIVERED, [standing.batches])) as { shot: string }[]).map(({ shot }) => shot));
+  const made: Record<string, string> = { ...standing.made };
   const documents: ShotDocument[] = [];
   for (const { id } of await manager.getRepository(ShotEntity).find({ where: { shootId: shoot, state: 'mixed', retired: false }, order: { position: 'ASC' } })) {
-    const mix = done.has(id) ? null : await manager.getRepository(MixEntity).findOneBy({ shotId: id });
-    if (mix) documents.push({ shotId: id, document: mix.document, shoot });
+    const mix = await manager.getRepository(MixEntity).findOneBy({ shotId: id });
+    if (!mix || made[id] === framesOf(mix.document)) continue;
+    made[id] = framesOf(mix.document);
+    documents.push({ shotId: id, document: mix.document, shoot });
   }
   if (documents.length === 0) return 0;
   const { batch } = await addBatch(workshop, manager, await orderedPictures(manager, documents, standing.orders, standing.quality), standing);
-  await shoots.update({ id: shoot }, { standing: { ...standing, batches: [...standing.batches, batch] } as never });
+  await shoots.update({ id: shoot }, { standing: { ...standing, batches: [...standing.batches, batch], made } as never });
   return documents.length;
 }
 

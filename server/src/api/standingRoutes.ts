@@ -22,7 +22,7 @@ export function standingRoutes({ database }: Workshop): Router {
     const destination = destinationOf(place);
     // Orders that are not there are told of now, not in the middle of the night.
     await orderedPictures(database.manager, [], orders, quality);
-    const standing = { orders, quality, ...destination, batches: [], fault: null };
+    const standing = { orders, quality, ...destination, batches: [], made: {}, fault: null };
     await put(request.params.id, standing);
     response.json(standing);
   });

@@ -36,6 +36,8 @@ export interface StandingOrder {
   readonly receiver: string | null;
   /** Batches that it has made so far. */
   readonly batches: readonly string[];
+  /** For each shot that it has delivered, the frames that it had then, in short: kept here, since what was delivered may be cleared away. */
+  readonly made: Readonly<Record<string, string>>;
   /** Why it can make none, and rests; null: nothing is wrong. */
   readonly fault: string | null;
 }

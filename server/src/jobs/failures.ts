@@ -16,6 +16,9 @@ export const MOST_ATTEMPTS = 5;
 /** Times that it is begun when it fails with an error: the same error comes again. */
 const MOST_FAILURES = 2;
 
+/** Whether the database went away in the middle of a job. A broken pipe by itself may be a decoder's, which breaks each time. */
+const databaseLeft = (error: Error): boolean => isAway(error) && (error.name === 'QueryFailedError' || !['EPIPE', 'ECONNRESET'].includes((error as NodeJS.ErrnoException).code ?? ''));
+
 /** Whether a write failed for want of room: of a file, or of the database's own. */
 export const isFull = (error: unknown): boolean => ['ENOSPC', 'EDQUOT', '53100'].includes((error as NodeJS.ErrnoException).code ?? '');
 
@@ -137,7 +140,7 @@ async function giveUp(workshop: Workshop, queue: QueueName, data: JobData[QueueN
  * @returns 'later' when it was queued again for when there is room, 'given up' when that was said on the thing, 'failed' when the queue is to try again.
  */
 export async function handleFailure<Q extends QueueName>(workshop: Workshop, queue: Q, data: JobData[Q], error: Error): Promise<'later' | 'given up' | 'failed'> {
-  if (isAway(error)) {
+  if (databaseLeft(error)) {
     await forgiveAway(workshop, queue, data);
     return 'failed';
   }
