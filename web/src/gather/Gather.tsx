@@ -69,7 +69,8 @@ function Loaded({ shoot }: { shoot: ShootDetail }) {
     if (files.length === 0) return;
     const end = await uploadFiles(shoot.id, files, setUpload);
     if (end.failed.length === 0) setUpload(null);
-    notifications.show({ title: `${end.done - end.known - end.failed.length} files sent`, message: `${end.known} were here already, ${end.failed.length} failed. Drop the card again to send what is missing.` });
+    // Away from the buttons at the top, of which one is what comes next.
+    notifications.show({ position: 'bottom-right', title: `${end.done - end.known - end.failed.length} files sent`, message: `${end.known} were here already, ${end.failed.length} failed. Drop the card again to send what is missing.` });
   };
   const dropFiles = (event: DragEvent): void => {
     event.preventDefault();
