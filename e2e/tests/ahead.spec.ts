@@ -15,15 +15,15 @@ test('T12: a card with a file that is cut off, ordered before it is read; the pa
   const { count, transfer } = await cardToDrop(page);
   await page.getByTestId('gather').dispatchEvent('drop', { dataTransfer: transfer });
 
-  await page.getByRole('button', { name: 'Orders: Full size' }).press('Enter');
-  await page.getByRole('checkbox', { name: /^Listing/ }).press('Space');
-  await page.getByRole('checkbox', { name: /^Full size/ }).press('Space');
+  await page.getByRole('button', { name: 'Orders: Full size' }).click();
+  await page.getByRole('checkbox', { name: /^Listing/ }).check();
+  await page.getByRole('checkbox', { name: /^Full size/ }).uncheck();
   await page.keyboard.press('Escape');
-  await page.getByRole('button', { name: 'Deliver when ready' }).press('Enter');
+  await page.getByRole('button', { name: 'Deliver when ready' }).click();
   await expect(page.getByText('Will be delivered as soon as all is there: Listing. You can close this page.')).toBeVisible();
   // Thought better of, and once more.
-  await page.getByRole('button', { name: 'Not then' }).press('Enter');
-  await page.getByRole('button', { name: 'Deliver when ready' }).press('Enter');
+  await page.getByRole('button', { name: 'Not then' }).click();
+  await page.getByRole('button', { name: 'Deliver when ready' }).click();
   await expect(page.getByRole('button', { name: 'Not then' })).toBeVisible();
   await expect.poll(async () => ((await (await request.get(address(`api/shoots/${shoot}`))).json()) as { frames: unknown[] }).frames.length).toBe(count);
   await page.goto('about:blank');
