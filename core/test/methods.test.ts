@@ -26,7 +26,7 @@ const choose = (method: Method, strength = 1, off: MethodChoice['off'] = []): Me
 const pass = (mix: MixDocument, id: string): Record<string, unknown> => mix.passes.find((p) => p.id === id) as unknown as Record<string, unknown>;
 const change = (mix: MixDocument, command: Command): MixDocument => applyCommand(mix, command).document;
 /** All but the record of the method, and what was left out told as null. */
-const looks = ({ method: _, ...mix }: MixDocument): unknown => JSON.parse(JSON.stringify(mix, (key, value: unknown) => (value === null && (key === 'bands' || key === 'muted' || key === 'evenness' || key === 'localContrast' || key === 'veil' || key === 'table') ? undefined : value)));
+const looks = ({ method: _, ...mix }: MixDocument): unknown => JSON.parse(JSON.stringify(mix, (key, value: unknown) => (value === null && (key === 'bands' || key === 'muted' || key === 'evenness' || key === 'localContrast' || key === 'veil' || key === 'glow' || key === 'table') ? undefined : value)));
 
 const methods = fc.constantFrom(...SHIPPED_METHODS);
 const strengths = fc.double({ min: 0, max: 1, noNaN: true });

@@ -9,7 +9,7 @@ import type { Pass } from './pass/passes';
 import type { FrameUse } from './values';
 
 /** What may change in a pass; its kind and id may not. */
-export type PassChanges = Partial<Record<'name' | 'why' | 'on' | 'opacity' | 'mask' | 'exposure' | 'balance' | 'source' | 'alignment' | 'matched' | 'mode' | 'brightness' | 'colour' | 'contrast' | 'highlights' | 'shadows' | 'saturation' | 'curve' | 'bands' | 'muted' | 'evenness' | 'localContrast' | 'veil' | 'table' | 'tied' | 'tone' | 'ramp' | 'around' | 'patches' | 'softness', unknown>>;
+export type PassChanges = Partial<Record<'name' | 'why' | 'on' | 'opacity' | 'mask' | 'exposure' | 'balance' | 'source' | 'alignment' | 'matched' | 'mode' | 'brightness' | 'colour' | 'contrast' | 'highlights' | 'shadows' | 'saturation' | 'curve' | 'bands' | 'muted' | 'evenness' | 'localContrast' | 'veil' | 'glow' | 'table' | 'tied' | 'tone' | 'ramp' | 'around' | 'patches' | 'softness', unknown>>;
 
 /** Everything that a person or a method can do to a mix. Each has an inverse of the same kind of thing. */
 export type Command =

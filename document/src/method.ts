@@ -22,7 +22,7 @@ export interface LightPart {
 }
 
 /** Settings of the tone pass that every proposal has. */
-export type TonePart = Partial<Pick<AdjustPass, 'exposure' | 'balance' | 'contrast' | 'highlights' | 'shadows' | 'localContrast' | 'veil' | 'saturation' | 'muted' | 'curve' | 'bands' | 'table'>>;
+export type TonePart = Partial<Pick<AdjustPass, 'exposure' | 'balance' | 'contrast' | 'highlights' | 'shadows' | 'localContrast' | 'veil' | 'glow' | 'saturation' | 'muted' | 'curve' | 'bands' | 'table'>>;
 
 /** How the picture is straightened, as far as its edges tell, and which ratio its crop has. */
 export interface FramingPart {
@@ -103,7 +103,7 @@ const toneField = (key: string): Joi.Schema => adjust.extract(key).optional();
 const partsSchema = Joi.object({
   light: Joi.object({ fall: Joi.object({ brightness: unitField.required(), colour: unitField.required() }), flash: stopsField, ambient: stopsField, evenness: unitField }).min(1),
   view: Joi.object({ exposure: stopsField.required() }),
-  tone: Joi.object({ exposure: stopsField, balance: gainsField, ...Object.fromEntries(['contrast', 'highlights', 'shadows', 'localContrast', 'veil', 'saturation', 'muted', 'curve', 'bands', 'table'].map((key) => [key, toneField(key)])) }).min(1),
+  tone: Joi.object({ exposure: stopsField, balance: gainsField, ...Object.fromEntries(['contrast', 'highlights', 'shadows', 'localContrast', 'veil', 'glow', 'saturation', 'muted', 'curve', 'bands', 'table'].map((key) => [key, toneField(key)])) }).min(1),
   passes: Joi.array().items(portable).min(1).max(MOST_PASSES),
   framing: Joi.object({ straighten: Joi.valid('leave', 'verticals', 'facing').required(), strength: unitField.required(), ratio: Joi.number().min(0.1).max(10).allow(null).required() }),
   noise: Joi.object({ brightness: unitField.required(), colour: unitField.required() }),

@@ -43,6 +43,7 @@ function changeWords(key: string, value: unknown, names: StepNames): string {
     case 'muted': return `muted colours ${percent(value ?? 0)}`;
     case 'evenness': return `colour of light evened out ${percent(value ?? 0)}`;
     case 'localContrast': return `local contrast ${percent(value ?? 0)}`;
+    case 'glow': return `glow ${percent(value ?? 0)}`;
     case 'veil': return `veil taken away ${percent(value ?? 0)}`;
     case 'table': return value ? `colour table “${(value as TableUse).name}”, ${percent((value as TableUse).strength)}` : 'no colour table';
     case 'tied': return value ? 'tied to the pass under it' : 'for all below';

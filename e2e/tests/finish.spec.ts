@@ -213,7 +213,7 @@ test('noise is measured in what is seen at 1:1 and taken away, apart for brightn
   expect((await screenPixels(page)).data.equals(grainy.data)).toBe(true);
 });
 
-test('local contrast and a veil: more of what surfaces have, darks back, white kept; delivered as seen, also as 16-bit master and as layers', async ({ page }) => {
+test('local contrast, a veil and glow: more of what surfaces have, darks back, white kept, lamps that glow; delivered as seen, also as 16-bit master and as layers', async ({ page }) => {
   await open(page);
   await addTone(page);
   const first = await canvasPixels(page);
@@ -239,6 +239,10 @@ test('local contrast and a veil: more of what surfaces have, darks back, white k
   const cleared = await canvasPixels(page);
   const lowest = ({ data }: Raster): number => { const sorted = Array.from({ length: data.length / 400 }, (_, k) => data[k * 400 + 1]).sort((a, b) => a - b); return sorted[Math.floor(sorted.length * 0.02)]; };
   expect(lowest(cleared)).toBeLessThanOrEqual(lowest(crisp));
+  await set('Glow', '70');
+  const glowing = await canvasPixels(page);
+  const mean = ({ data }: Raster): number => data.reduce((sum, v) => sum + v, 0) / data.length;
+  expect(mean(glowing)).toBeGreaterThan(mean(cleared) + 0.3);
   const seen = await screenPixels(page);
   const file = sharp(await delivered(page.request, shot));
   const small = await file.resize(seen.width, seen.height, { fit: 'fill', kernel: 'lanczos3' }).removeAlpha().raw().toBuffer();

@@ -1,6 +1,7 @@
 import type { Area, FrameId, Mix, Pass } from '@zaddle/document';
 import { changeBorder, type Bordered } from '../area/border';
 import { castField, type CastField } from '../colour/castField';
+import { glowOver } from '../finish/glow';
 import { veilOver } from '../finish/veil';
 import { localTone, toneBase, type ToneBase, type ToneModel } from '../finish/localTone';
 import type { Extent } from '../geometry/composedMap';
@@ -15,12 +16,13 @@ import type { Tools } from '../kernels/tools';
 import type { AroundMask, BroadTones } from '../kind/passEvaluation';
 import { RIM, rimGains } from '../light/rimGains';
 import { GUIDE_SIDE } from '../mix/guides';
-import { clearsVeil, evensCast, fromAround, tonesOf } from '../pass/passes';
+import { clearsVeil, evensCast, fromAround, letsGlow, tonesOf } from '../pass/passes';
 import { placeMix } from './placeMix';
 import { placedBytes, type Keeping, type OutputGrid, type PlacedArea, type PlacedMix, type PlacedSource } from './placedMix';
 import { rowPlane } from '../kind/rowScratch';
 import type { PreparedArea, PreparedMix } from './prepareMix';
 import { RowRenderer } from './rowRenderer';
+import { newWideContext, type WideContext } from './wideContext';
 
 /** Pixels of frames at the guide's scale, so that the one interpolation neither skips nor blurs. */
 export function placeGuideSources(kernels: Kernels, arena: Arena, mix: Mix, proxies: ReadonlyMap<FrameId, Pixels>): Map<FrameId, PlacedSource> {
@@ -61,16 +63,6 @@ export interface LogRowsJob {
   readonly arena: Arena;
 }
 
-/** What was worked out in a wide context before, by what it was worked out from: broad light, what was carried into masks, and how the colour of light goes. */
-export interface WideContext {
-  readonly bases: Map<string, ToneBase>;
-  readonly fills: Map<string, AroundMask>;
-  readonly casts: Map<string, CastField>;
-}
-export const newWideContext = (): WideContext => ({ bases: new Map(), fills: new Map(), casts: new Map() });
-const MOST_BASES = 6;
-const MOST_FILLS = 24;
-const MOST_CASTS = 6;
 /** Coverage of a mask up to which what lies there counts as around it. */
 const AROUND = 0.004;
 
@@ -151,8 +143,13 @@ export class GuideLevel implements Tools {
     }
   }
 
+  private namesOf(prepared: PreparedMix, index: number): string {
+    const { below, mask } = this.names(prepared, index);
+    return `${below} ${mask}`;
+  }
+
   /** log2 luminance of what lies below a pass. */
-  private logBelow(prepared: PreparedMix, index: number): { logY: Plane; key: string } {
+  private logBelow(prepared: PreparedMix, index: number): Plane {
     return this.on(prepared, (renderer, placed) => {
       const { width, height } = placed;
       const stride = rowPlane(width);
@@ -161,7 +158,7 @@ export class GuideLevel implements Tools {
       else for (let y = 0; y < height; y++) renderer.logRow(y, index, out + y * stride);
       const logY = createPlane(width, height);
       for (let y = 0; y < height; y++) logY.data.set(this.arena.floats(out + y * stride, width), y * width);
-      return { logY, key: keyBelow(prepared, placed, index) };
+      return logY;
     });
   }
 
@@ -190,56 +187,27 @@ export class GuideLevel implements Tools {
 
   /** Broad light below a pass. @param exact false takes that of last time for this pass, if there is one. */
   private baseOf(prepared: PreparedMix, index: number, exact: boolean): ToneBase {
-    const lately = `of ${prepared.passes[index].pass.id}`;
-    const last = this.wide.bases.get(lately);
-    if (!exact && last) return last;
-    const known = this.keeping && this.wide.bases.get(this.names(prepared, index).below);
-    const base = known ?? this.newBase(prepared, index);
-    this.wide.bases.delete(lately);
-    this.wide.bases.set(lately, base);
-    return base;
-  }
-
-  private newBase(prepared: PreparedMix, index: number): ToneBase {
-    const { logY, key } = this.logBelow(prepared, index);
-    const base = toneBase(this, logY);
-    this.wide.bases.set(key, base);
-    while (this.wide.bases.size > 2 * MOST_BASES) this.wide.bases.delete(this.wide.bases.keys().next().value!);
-    return base;
+    const known = (): string | null => (this.keeping ? this.names(prepared, index).below : null);
+    return this.wide.bases.take(prepared.passes[index].pass.id, exact, known, () => toneBase(this, this.logBelow(prepared, index)));
   }
 
   /** What lies around a pass's mask, carried into it, or what its own light takes to join that. */
   private around(prepared: PreparedMix, index: number, exact: boolean): AroundMask {
-    const lately = `of ${prepared.passes[index].pass.id}`;
-    const last = this.wide.fills.get(lately);
-    if (!exact && last) return last;
-    const { below, mask } = this.names(prepared, index);
     const { pass } = prepared.passes[index];
-    const key = `${below} ${mask} ${fromAround(pass) === 'gains' ? ownLight(pass) : ''}`;
-    const light = this.wide.fills.get(key) ?? (fromAround(pass) === 'gains' ? this.newGains(prepared, index) : this.newFill(prepared, index));
-    for (const name of [key, lately]) {
-      this.wide.fills.delete(name);
-      this.wide.fills.set(name, light);
-    }
-    while (this.wide.fills.size > 2 * MOST_FILLS) this.wide.fills.delete(this.wide.fills.keys().next().value!);
-    return light;
+    const gains = fromAround(pass) === 'gains';
+    const key = (): string => `${this.namesOf(prepared, index)} ${gains ? ownLight(pass) : ''}`;
+    return this.wide.fills.take(pass.id, exact, key, () => (gains ? this.newGains(prepared, index) : this.newFill(prepared, index)));
   }
 
   /** How the colour of light goes over paint below a pass, within its mask; for one that is tied to another, in the picture with that, since light on paint is what the room has. */
   private castOf(prepared: PreparedMix, index: number, exact: boolean): CastField {
-    const { casts } = this.wide;
-    const lately = `of ${prepared.passes[index].pass.id}`;
-    const last = casts.get(lately);
-    if (!exact && last) return last;
-    const { below, mask } = this.names(prepared, index);
-    const key = `${below} ${mask}`;
-    const cast = (this.keeping && casts.get(key)) ?? castField(this.picture(prepared, index), prepared.passes[index].mask.length > 0 ? this.mask(prepared, index) : null);
-    for (const name of [key, lately]) {
-      casts.delete(name);
-      casts.set(name, cast);
-    }
-    while (casts.size > 2 * MOST_CASTS) casts.delete(casts.keys().next().value!);
-    return cast;
+    const { pass, mask } = prepared.passes[index];
+    return this.wide.casts.take(pass.id, exact, () => this.namesOf(prepared, index), () => castField(this.picture(prepared, index), mask.length > 0 ? this.mask(prepared, index) : null));
+  }
+
+  /** What the bright places below a pass throw over what lies around them. */
+  private glowOf(prepared: PreparedMix, index: number, exact: boolean): Light {
+    return this.wide.glows.take(prepared.passes[index].pass.id, exact, () => this.names(prepared, index).below, () => glowOver(this.picture(prepared, index)));
   }
 
   private newFill(prepared: PreparedMix, index: number): AroundMask {
@@ -332,6 +300,10 @@ export class GuideLevel implements Tools {
       if (evensCast(pass)) {
         const cast = this.castOf({ ...prepared, passes }, index, exact);
         passes = passes.map((p, k) => (k === index ? { ...p, cast } : p));
+      }
+      if (letsGlow(pass)) {
+        const glow = this.glowOf({ ...prepared, passes }, index, exact);
+        passes = passes.map((p, k) => (k === index ? { ...p, glow } : p));
       }
       const wanted = tonesOf(pass);
       const clears = clearsVeil(pass);

@@ -54,11 +54,11 @@ export function placeMix(prepared: PreparedMix, sources: ReadonlyMap<FrameId, Pl
   const belowKeys: string[] = [];
   const maskKeys: string[] = [];
   const layers = layersOf(prepared.passes);
-  const passes = shown.map(({ pass, mask, tone, veil, cast, table, around, tied }, index): PlacedPass => {
+  const passes = shown.map(({ pass, mask, tone, veil, glow, cast, table, around, tied }, index): PlacedPass => {
     layout.index = index;
     layout.below = tied ? `${belowKey} tied` : belowKey;
     const evaluation = passEvaluation(pass.kind);
-    const { placed, key } = evaluation.does === 'brings' ? evaluation.place(pass, layout, around) : evaluation.place(pass, { tone, veil, cast, table }, layout);
+    const { placed, key } = evaluation.does === 'brings' ? evaluation.place(pass, layout, around) : evaluation.place(pass, { tone, veil, glow, cast, table }, layout);
     const maskKey = mask.length === 0 ? '' : layout.maskKey(mask);
     belowKeys.push(belowKey);
     maskKeys.push(maskKey);

@@ -6,7 +6,7 @@ import type { CastField } from '../colour/castField';
 import type { Found } from '../found/found';
 import { NO_TABLES, type ColourTable, type ColourTables } from '../finish/colourTable';
 import type { ToneModel } from '../finish/localTone';
-import type { Plane } from '../image/plane';
+import type { Light, Plane } from '../image/plane';
 import type { AroundMask } from '../kind/passEvaluation';
 
 /** An area ready for any grid. */
@@ -29,6 +29,8 @@ export interface PreparedPass {
   readonly tone: ToneModel | null;
   /** For passes that take a veil away, luminance of that, once it is worked out. */
   readonly veil: Plane | null;
+  /** For passes that let bright light glow, that glow, once it is worked out. */
+  readonly glow: Light | null;
   /** For passes that even out the colour of light, how it goes, once that is worked out. */
   readonly cast: CastField | null;
   /** For passes that name a colour table, that, where it is at hand. */
@@ -63,7 +65,7 @@ export function prepareMix(mix: Mix, found: Found, tables: ColourTables = NO_TAB
     return { of, prepared: areaEvaluation(of.kind).prepare(of, found), linked: link === null ? null : (byId.get(link)?.mask ?? []).map(prepareArea), bordered: null };
   };
   const tableOf = (pass: Pass): ColourTable | null => (pass.kind === 'adjust' && pass.table ? tables.get(pass.table.digest) ?? null : null);
-  const passes = mix.passes.filter((_, index) => isSeen(mix.passes, index)).map((pass): PreparedPass => ({ pass, tied: pass.kind === 'adjust' && pass.tied, mask: pass.mask.map(prepareArea), tone: null, veil: null, cast: null, table: tableOf(pass), around: null }));
+  const passes = mix.passes.filter((_, index) => isSeen(mix.passes, index)).map((pass): PreparedPass => ({ pass, tied: pass.kind === 'adjust' && pass.tied, mask: pass.mask.map(prepareArea), tone: null, veil: null, glow: null, cast: null, table: tableOf(pass), around: null }));
   return { mix, foundOn: found.reference, passes: withoutEmpty(mix.passes, passes) };
 }
 

@@ -16,7 +16,7 @@ const never = (): never => {
 };
 
 /** What of a pass depends on colours alone: not on what lies around them, where they are, or on another pass. */
-const alone = (pass: AdjustPass): AdjustPass => ({ ...pass, on: true, opacity: 1, within: null, tied: false, mask: [], highlights: 0, shadows: 0, localContrast: 0, evenness: 0, veil: 0 });
+const alone = (pass: AdjustPass): AdjustPass => ({ ...pass, on: true, opacity: 1, within: null, tied: false, mask: [], highlights: 0, shadows: 0, localContrast: 0, evenness: 0, veil: 0, glow: 0 });
 
 /**
  * A colour table of what an adjust pass does to colours, as far as that depends on them alone: exposure, balance, contrast, curve,

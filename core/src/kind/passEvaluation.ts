@@ -30,6 +30,8 @@ export interface WideOfChange {
   readonly tone: ToneModel | null;
   /** Luminance of the veil over it. */
   readonly veil: Plane | null;
+  /** Light that bright places lay over what is around them. */
+  readonly glow: Light | null;
   readonly cast: CastField | null;
   /** The colour table that it names; null: none, or it is not at hand. */
   readonly table: ColourTable | null;
@@ -63,6 +65,8 @@ export interface ChangingPass<P extends Pass, L> {
   evens(pass: P): boolean;
   /** Whether it takes a veil away: what that is, is known in a wide context only. */
   clears(pass: P): boolean;
+  /** Whether it lets bright light glow over what lies around, likewise. */
+  glows(pass: P): boolean;
   place(pass: P, wide: WideOfChange, placing: Placing): Placed<L>;
   /** Changes three planes of light of row y at `light`, under `s.mask`. */
   row(placed: L, work: RowWork, y: number, light: Pointer): void;

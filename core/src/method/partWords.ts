@@ -9,10 +9,10 @@ export const PART_TITLES: Readonly<Record<PartName, string>> = { lens: 'Lens cor
 const RATIOS: readonly (readonly [string, number])[] = [['4:3', 4 / 3], ['3:2', 3 / 2], ['16:9', 16 / 9], ['5:4', 5 / 4], ['1:1', 1], ['4:5', 4 / 5], ['3:4', 3 / 4], ['2:3', 2 / 3], ['9:16', 9 / 16]];
 const ratioWords = (ratio: number): string => RATIOS.find(([, value]) => Math.abs(value - ratio) < 1e-3)?.[0] ?? ratio.toFixed(2);
 
-function toneWords({ exposure = 0, contrast = 1, highlights = 0, shadows = 0, localContrast = 0, veil = 0, saturation = 1, muted = 0, curve = [], bands = [], table = null, balance = [1, 1, 1] }: NonNullable<MethodParts['tone']>): string[] {
+function toneWords({ exposure = 0, contrast = 1, highlights = 0, shadows = 0, localContrast = 0, veil = 0, glow = 0, saturation = 1, muted = 0, curve = [], bands = [], table = null, balance = [1, 1, 1] }: NonNullable<MethodParts['tone']>): string[] {
   return [
     exposure !== 0 ? `${signed(exposure)} stops` : '', contrast !== 1 ? `contrast ${percent(contrast)}` : '', highlights !== 0 ? `highlights ${signed(highlights)}` : '', shadows !== 0 ? `shadows ${signed(shadows)}` : '',
-    localContrast ? `local contrast ${signed(localContrast * 100, 0)} %` : '', veil ? `veil ${percent(veil)}` : '',
+    localContrast ? `local contrast ${signed(localContrast * 100, 0)} %` : '', veil ? `veil ${percent(veil)}` : '', glow ? `glow ${percent(glow)}` : '',
     saturation !== 1 ? `saturation ${percent(saturation)}` : '', muted ? `muted colours ${signed(muted * 100, 0)} %` : '', curve.length > 0 ? 'a curve' : '', bands && bands.length > 0 ? `${bands.length} ${bands.length === 1 ? 'band' : 'bands'} of hues` : '',
     table ? `colour table “${table.name}” ${percent(table.strength)}` : '',
     balance.some((gain) => gain !== 1) ? 'white balance' : '',

@@ -4,7 +4,7 @@ import { framingOf } from '../mix/frameMix';
 import { isAmbient, isFlash } from './placeMethod';
 import { FALL_PASS, FINISH_PASS, PAINT_PASS, VIEWS_BUNDLE } from '../propose/starts';
 
-const TONE_KEYS = ['exposure', 'balance', 'contrast', 'highlights', 'shadows', 'localContrast', 'veil', 'saturation', 'muted', 'curve', 'bands', 'table'] as const;
+const TONE_KEYS = ['exposure', 'balance', 'contrast', 'highlights', 'shadows', 'localContrast', 'veil', 'glow', 'saturation', 'muted', 'curve', 'bands', 'table'] as const;
 
 /** The tone pass's settings, those that were left out aside. */
 const toneOf = (pass: AdjustPass): TonePart => Object.fromEntries(TONE_KEYS.filter((key) => pass[key] !== undefined && pass[key] !== null).map((key) => [key, pass[key]]));

@@ -18,6 +18,8 @@ interface PlacedAdjust {
   readonly evening: readonly PlacedPlane[] | null;
   /** What is taken from light against a veil, and by how much gains lie above 1 that bring white back, or null. */
   readonly clearing: { readonly taken: PlacedPlane; readonly grown: PlacedPlane } | null;
+  /** Light of bright places that glows over what is around, a plane a colour, and its share; or null. */
+  readonly glowing: { readonly planes: readonly PlacedPlane[]; readonly share: number } | null;
   /** Stops over log2 luminance, or null where there is no curve. */
   readonly curve: { readonly at: Pointer; readonly count: number } | null;
   /** Contrast about middle grey, as log2 gain over log2 luminance. */
@@ -42,7 +44,8 @@ export const adjustPass: ChangingPass<AdjustPass, PlacedAdjust> = {
   },
   evens: (pass) => (pass.evenness ?? 0) > 0,
   clears: (pass) => (pass.veil ?? 0) > 0,
-  place(pass, { tone, cast, veil, table: colours }, placing) {
+  glows: (pass) => (pass.glow ?? 0) > 0,
+  place(pass, { tone, cast, veil, glow, table: colours }, placing) {
     const slope = pass.contrast - 1;
     const placed = tone && { a: placing.onReference(tone.a), b: placing.onReference(tone.b) };
     const gains = pass.balance.every((g) => g === 1) ? null : pass.balance;
@@ -53,10 +56,11 @@ export const adjustPass: ChangingPass<AdjustPass, PlacedAdjust> = {
     const evening = cast && gainsAgainst(cast, pass.evenness ?? 0).map((plane) => placing.onReference(plane));
     const removal = veil && veilRemoval(veil, pass.veil ?? 0);
     const clearing = removal && { taken: placing.onReference(removal.taken), grown: placing.onReference(removal.grown) };
+    const glowing = glow && { planes: [glow.r, glow.g, glow.b].map((data) => placing.onReference({ width: glow.width, height: glow.height, data })), share: pass.glow ?? 0 };
     const through = colours && pass.table && pass.table.strength > 0 ? { block: placing.floats(tableBlock(colours, pass.table.space)), strength: pass.table.strength } : null;
-    return { placed: { through, evening, clearing, hues, gains, tone: placed, curve, slope, lift: pass.exposure - slope * MIDDLE, saturation: pass.saturation }, key: `${tone ? identity(tone.a) : ''} ${cast ? identity(cast) : ''} ${veil ? identity(veil) : ''} ${colours ? identity(colours) : ''}` };
+    return { placed: { through, evening, glowing, clearing, hues, gains, tone: placed, curve, slope, lift: pass.exposure - slope * MIDDLE, saturation: pass.saturation }, key: `${tone ? identity(tone.a) : ''} ${cast ? identity(cast) : ''} ${veil ? identity(veil) : ''} ${glow ? identity(glow) : ''} ${colours ? identity(colours) : ''}` };
   },
-  row({ through, evening, clearing, hues, gains, tone, curve, slope, lift, saturation }, work, y, light) {
+  row({ through, evening, glowing, clearing, hues, gains, tone, curve, slope, lift, saturation }, work, y, light) {
     const { s, kernels, width: n } = work;
     // A gain of 2 in the place of one colour multiplies it by 1 and what the mask lets through.
     evening?.forEach((plane, c) => {
@@ -64,6 +68,13 @@ export const adjustPass: ChangingPass<AdjustPass, PlacedAdjust> = {
       kernels.multiply(s.a, s.mask, n, s.a);
       kernels.balanceRow(light, s.plane, s.a, n, c === 0 ? 2 : 1, c === 1 ? 2 : 1, c === 2 ? 2 : 1);
     });
+    if (glowing) {
+      glowing.planes.forEach((plane, c) => {
+        work.plane(plane, y, s.pieces + c * s.plane);
+        kernels.multiply(s.pieces + c * s.plane, s.mask, n, s.pieces + c * s.plane);
+      });
+      kernels.subtractRow(light, s.plane, s.pieces, s.plane, n, -glowing.share);
+    }
     kernels.logLuminanceRow(light, s.plane, n, s.logY);
     if (clearing) {
       work.plane(clearing.taken, y, s.a);

@@ -34,3 +34,9 @@ export function evensCast(pass: Pass): boolean {
   const evaluation = passEvaluation(pass.kind);
   return evaluation.does === 'changes' && evaluation.evens(pass);
 }
+
+/** Whether a pass lets bright light glow. */
+export function letsGlow(pass: Pass): boolean {
+  const evaluation = passEvaluation(pass.kind);
+  return evaluation.does === 'changes' && evaluation.glows(pass);
+}

@@ -13,25 +13,25 @@ interface StartSettings {
   readonly fall: { readonly brightness: number; readonly colour: number };
   /** How much of the light's own play of colours over paint is evened out. */
   readonly evenness: number;
-  readonly finish: { readonly exposure: number; readonly contrast: number; readonly highlights: number; readonly shadows: number; readonly saturation: number; readonly localContrast: number };
+  readonly finish: { readonly exposure: number; readonly contrast: number; readonly highlights: number; readonly shadows: number; readonly saturation: number; readonly localContrast: number; readonly glow: number };
 }
 
 const SETTINGS: Readonly<Record<Start, StartSettings>> = {
   even: {
     label: 'Even', what: 'flash opens the room, light still falls as it did',
-    fall: { brightness: 0.6, colour: 0.1 }, evenness: 0.85, finish: { exposure: 0, contrast: 1.14, highlights: -0.55, shadows: 0.35, saturation: 1.04, localContrast: 0.35 },
+    fall: { brightness: 0.6, colour: 0.1 }, evenness: 0.85, finish: { exposure: 0, contrast: 1.14, highlights: -0.55, shadows: 0.35, saturation: 1.04, localContrast: 0.35, glow: 0 },
   },
   stood: {
     label: 'As it stood', what: 'the light of the room itself, warm lamps, darker corners',
-    fall: { brightness: 0.92, colour: 0.3 }, evenness: 0.3, finish: { exposure: 0.05, contrast: 1.1, highlights: -0.45, shadows: 0.12, saturation: 1.02, localContrast: 0.25 },
+    fall: { brightness: 0.92, colour: 0.3 }, evenness: 0.3, finish: { exposure: 0.05, contrast: 1.1, highlights: -0.45, shadows: 0.12, saturation: 1.02, localContrast: 0.25, glow: 0.2 },
   },
   airy: {
     label: 'Airy', what: 'bright and soft, open shadows',
-    fall: { brightness: 0.4, colour: 0.05 }, evenness: 0.9, finish: { exposure: 0.28, contrast: 1.04, highlights: -0.7, shadows: 0.6, saturation: 1, localContrast: 0.25 },
+    fall: { brightness: 0.4, colour: 0.05 }, evenness: 0.9, finish: { exposure: 0.28, contrast: 1.04, highlights: -0.7, shadows: 0.6, saturation: 1, localContrast: 0.25, glow: 0.3 },
   },
   deep: {
     label: 'Deep', what: 'fuller tones and colour, so that the view stands out',
-    fall: { brightness: 0.7, colour: 0.12 }, evenness: 0.7, finish: { exposure: -0.22, contrast: 1.24, highlights: -0.5, shadows: 0.25, saturation: 1.1, localContrast: 0.45 },
+    fall: { brightness: 0.7, colour: 0.12 }, evenness: 0.7, finish: { exposure: -0.22, contrast: 1.24, highlights: -0.5, shadows: 0.25, saturation: 1.1, localContrast: 0.45, glow: 0 },
   },
 };
 

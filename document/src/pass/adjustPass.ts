@@ -33,12 +33,14 @@ export interface AdjustPass extends PassBase {
   readonly localContrast?: number | null;
   /** Share of the veil of haze or flare that is taken away, 0..1; null, or left out: 0. */
   readonly veil?: number | null;
+  /** How much bright light glows over what lies around it, as in a lens: shares of what a strong diffusing filter does, 0..1; null, or left out: 0. */
+  readonly glow?: number | null;
   /** A colour table that colours are put through last; null, or left out: none. */
   readonly table?: TableUse | null;
 }
 
 /** Settings that may be left out, and what they are then: passes that were made earlier do not have them. */
-export const ADJUST_LEFT_OUT = { bands: [], muted: 0, evenness: 0, localContrast: 0, veil: 0, table: null } as const satisfies Partial<AdjustPass>;
+export const ADJUST_LEFT_OUT = { bands: [], muted: 0, evenness: 0, localContrast: 0, veil: 0, glow: 0, table: null } as const satisfies Partial<AdjustPass>;
 
 const curve = Joi.array()
   .items(Joi.array().ordered(Joi.number().min(-12).max(6).required(), Joi.number().min(-6).max(6).required()).length(2))
@@ -46,7 +48,7 @@ const curve = Joi.array()
   .custom((points: TonePoint[], helpers) => (points.every(([at], k) => k === 0 || at > points[k - 1][0]) ? points : helpers.message({ custom: '{{#label}} must have its points from dark to bright, no two at one tone' })));
 
 export const adjustPass: PassKind<AdjustPass> = {
-  schema: passObject(['adjust'], { contrast: Joi.number().min(0.2).max(3).required(), highlights: stopsField.required(), shadows: stopsField.required(), curve: curve.required(), tied: Joi.boolean().required(), saturation: Joi.number().min(0).max(3).required(), bands: Joi.array().items(hueBandSchema).max(MOST_BANDS).allow(null), muted: Joi.number().min(-1).max(1.5).allow(null), evenness: unitField.allow(null), localContrast: Joi.number().min(-1).max(2).allow(null), veil: unitField.allow(null), table: tableUseSchema.allow(null) }),
+  schema: passObject(['adjust'], { contrast: Joi.number().min(0.2).max(3).required(), highlights: stopsField.required(), shadows: stopsField.required(), curve: curve.required(), tied: Joi.boolean().required(), saturation: Joi.number().min(0).max(3).required(), bands: Joi.array().items(hueBandSchema).max(MOST_BANDS).allow(null), muted: Joi.number().min(-1).max(1.5).allow(null), evenness: unitField.allow(null), localContrast: Joi.number().min(-1).max(2).allow(null), veil: unitField.allow(null), glow: unitField.allow(null), table: tableUseSchema.allow(null) }),
   frames: () => [],
   usesMerge: () => false,
 };

@@ -1,6 +1,7 @@
 import type { StoredFound } from '@zaddle/core/found/storedFound';
 import { wantedBy } from '@zaddle/core/found/storedFound';
-import { GuideLevel, newWideContext } from '@zaddle/core/graph/guideLevel';
+import { GuideLevel } from '@zaddle/core/graph/guideLevel';
+import { newWideContext } from '@zaddle/core/graph/wideContext';
 import { Heap } from '@zaddle/core/graph/heap';
 import { Keep } from '@zaddle/core/graph/keep';
 import { placeMix } from '@zaddle/core/graph/placeMix';
