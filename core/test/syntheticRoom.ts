@@ -84,6 +84,8 @@ export interface Shot {
   readonly warmth: number;
   readonly seed: number;
   readonly spot?: FlashSpot;
+  /** How bright a lamp in the room burns; 0 unless given. */
+  readonly lamp?: number;
   /** Times the noise of base sensitivity; 1 unless given. */
   readonly noise?: number;
 }
@@ -91,9 +93,11 @@ export interface Shot {
 const SKY = [4.5, 5.4, 6.6];
 const LEAF = [1.6, 2.4, 1.1];
 const LAWN = [2.6, 3.2, 1.9];
+/** A lamp: where it stands, how large it is, and its colour. */
+export const LAMP = { x: 170, y: 330, radius: 14, colour: [1.5, 0.95, 0.42] } as const;
 
 /** Linear light of the whole room as it stands, three channels a pixel. */
-function lightRoom(room: SyntheticRoom, { stops, flash, warmth, spot }: Shot): Float32Array {
+function lightRoom(room: SyntheticRoom, { stops, flash, warmth, spot, lamp = 0 }: Shot): Float32Array {
   const scene = new Float32Array(ROOM_WIDTH * ROOM_HEIGHT * 3);
   const exposure = 2 ** stops;
   const tint = [1 + warmth, 1, 1 - warmth];
@@ -110,7 +114,10 @@ function lightRoom(room: SyntheticRoom, { stops, flash, warmth, spot }: Shot): F
       const fall = (flash * 0.75) / (0.8 + (1 - x / ROOM_WIDTH) * 0.6);
       const near = spot ? spot.power / (0.25 + ((x - spot.x) ** 2 + (y - spot.y) ** 2) / 400 ** 2) : 0;
       const shaded = spot && x >= spot.shadow.x && x < spot.shadow.x + spot.shadow.width ? 0.2 : 1;
-      for (let c = 0; c < 3; c++) scene[i + c] = room.albedo[i + c] * (day * tint[c] + fall + near * shaded);
+      const far = (x - LAMP.x) ** 2 + (y - LAMP.y) ** 2;
+      const lamplight = (exposure * lamp * 0.05) / (0.12 + far / 300 ** 2);
+      const glowing = far < LAMP.radius ** 2 ? exposure * lamp * 3 : 0;
+      for (let c = 0; c < 3; c++) scene[i + c] = room.albedo[i + c] * (day * tint[c] + fall + near * shaded + lamplight * LAMP.colour[c]) + glowing * LAMP.colour[c];
     }
   }
   return scene;

@@ -20,7 +20,7 @@ export type { TonesArea } from './area/tones';
 export type { ChannelArea } from './area/channel';
 export type { HuesArea } from './area/hues';
 export { LONGEST_CHAIN, type SameArea } from './area/same';
-export { framesOfPass, movedPass, usesMerge, type Pass, type PassKinds } from './pass/passes';
+export { framesOfPass, movedPass, namedBy, usesMerge, type Pass, type PassKinds } from './pass/passes';
 export type { PassBase } from './pass/passKind';
 export { frameOfSource, type Source, type SourcePass } from './pass/sourcePass';
 export { MOST_BANDS, type HueBand } from './pass/hueBand';

@@ -14,7 +14,7 @@ export interface StepNames {
 const signed = (v: number, digits: number): string => `${v > 0 ? '+' : v < 0 ? '−' : ''}${Math.abs(v).toFixed(digits)}`;
 const percent = (v: unknown): string => `${Math.round(Number(v) * 100)} %`;
 const stops = (v: unknown): string => `${signed(Number(v), 2)} stops`;
-const sourceWords = (source: Source, { frame }: StepNames): string => (source.kind === 'merge' ? 'the ambient' : source.kind === 'below' ? 'what is below' : `${frame(frameOfSource(source)!)}${source.kind === 'flash' ? ', flash alone' : ''}`);
+const sourceWords = (source: Source, { frame }: StepNames): string => (source.kind === 'merge' ? 'the ambient' : source.kind === 'below' ? 'what is below' : `${frame(frameOfSource(source)!)}${source.kind === 'flash' ? ', flash alone' : source.kind === 'switched' ? ', lamps alone' : ''}`);
 const AREA_WORDS: Readonly<Record<Area['kind'], string>> = { brush: 'what was painted', ramp: 'a ramp', spot: 'a spot', outline: 'an outline', box: 'a box', tones: 'a tonal range', channel: 'a colour component', hues: 'a band of hues', found: 'what was found', same: 'a linked mask' };
 
 /** One changed value of a pass, in words. */

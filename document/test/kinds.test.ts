@@ -35,7 +35,7 @@ const kinds = Object.keys(AREAS) as (keyof typeof AREAS)[];
 const anyArea = fc.oneof(...kinds.map((kind) => areas[kind] as fc.Arbitrary<Area>));
 
 const passBase = { id: fc.constant('p'), within: fc.constantFrom(null, 'g'), name: fc.string({ maxLength: 20 }).filter((s) => !/\p{Cs}|\0/u.test(s) && s.length > 0), why: fc.constant(''), on: fc.boolean(), opacity: unit, mask: fc.array(anyArea, { maxLength: 3 }), exposure: fc.double({ min: -6, max: 6, noNaN: true }), balance: fc.constant([1, 1, 1] as const) };
-const source = fc.oneof(fc.constant({ kind: 'merge' as const }), frame.map((f) => ({ kind: 'frame' as const, frame: f })), frame.map((f) => ({ kind: 'flash' as const, frame: f })));
+const source = fc.oneof(fc.constant({ kind: 'merge' as const }), frame.map((f) => ({ kind: 'frame' as const, frame: f })), frame.map((f) => ({ kind: 'flash' as const, frame: f })), fc.constantFrom(['a', 'b'], ['b', 'a']).map(([f, without]) => ({ kind: 'switched' as const, frame: f, without })));
 const sourced = (kind: 'light' | 'view' | 'inset'): fc.Arbitrary<Pass> => fc.record({ ...passBase, kind: fc.constant(kind), source, alignment: fc.constant(null), mode: fc.constant('normal' as const), brightness: unit, colour: unit });
 const blending = { mode: fc.constant('normal' as const), brightness: unit, colour: unit };
 const tone = fc.tuple(unit, unit, unit);

@@ -10,6 +10,7 @@ describe('steps in words', () => {
     [{ kind: 'changePass', id: 'f2', changes: { exposure: 0.3 } }, 'Flash 2: +0.30 stops'],
     [{ kind: 'changePass', id: 'f2', changes: { on: false } }, 'Flash 2: muted'],
     [{ kind: 'changePass', id: 'f2', changes: { source: { kind: 'flash', frame: 'a' } } }, 'Flash 2: takes a.JPG, flash alone'],
+    [{ kind: 'changePass', id: 'f2', changes: { source: { kind: 'switched', frame: 'a', without: 'b' } } }, 'Flash 2: takes a.JPG, lamps alone'],
     [{ kind: 'changePass', id: 'f2', changes: { opacity: 0.5, mode: 'multiply' } }, 'Flash 2: opacity 50 %, multiply'],
     [{ kind: 'addStroke', pass: 'fall', area: 'x', stroke }, 'Painted less of Fall of light'],
     [{ kind: 'addArea', pass: 'fall', area: { id: 'x', kind: 'brush', join: 'subtract', inverted: false, strokes: [] }, index: 0 }, 'Painted less of Fall of light'],

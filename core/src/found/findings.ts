@@ -40,7 +40,7 @@ export class Findings implements Found {
   private readonly changes = new Map<string, readonly Change[]>();
   private readonly glares = new Map<string, readonly Glare[]>();
 
-  constructor(readonly guides: GuideSet, private readonly frames: Mix['frames'], readonly reference: FrameId) {}
+  constructor(readonly guides: GuideSet, private readonly frames: Mix['frames'], readonly reference: FrameId, private readonly otherLamps: ReadonlySet<FrameId> = new Set()) {}
 
   private exposures(): Record<FrameId, number> {
     return Object.fromEntries([...this.guides.frames.keys()].map((id) => [id, this.frames[id].stops]));
@@ -97,8 +97,9 @@ export class Findings implements Found {
     return once(this.changes, `flashes ${[...flashes].sort().join()}`, () => findIntruders(this.guides, this.exposures(), flashes, this.panes().sure));
   }
 
-  /** What single ones of these frames, which are of one light, show otherwise than the others. */
-  changesAmong(ambient: readonly FrameId[]): readonly Change[] {
+  /** What single ones of these frames show otherwise than the others of them that are of one light. */
+  changesAmong(steady: readonly FrameId[]): readonly Change[] {
+    const ambient = steady.filter((id) => !this.otherLamps.has(id));
     return once(this.changes, `ambient ${[...ambient].sort().join()}`, () => findChanges(this.guides, this.exposures(), ambient, this.pane()));
   }
 

@@ -11,8 +11,10 @@ import { lightGuide, mergeGuides, warpGuide, type Guide, type GuideCodes, type G
 import type { FrameId, FrameUse, Mix } from '@zaddle/document';
 import { Findings } from '../found/findings';
 import type { AddedLight } from './addedLight';
+import type { Lamps } from '../light/lampsAgainst';
 import { darkerFrame } from './darkerFrame';
 import { guessRole } from './guessRoles';
+import { lampGroups } from './lampGroups';
 import type { LensChoice, ShotFrame, ShotLineUp } from './lineUpShot';
 import { matchBalance } from './matchBalance';
 import { ambientOddities, refineRoles, type RoleGuess } from './refineRoles';
@@ -29,7 +31,9 @@ export interface Analysis {
   readonly guides: GuideSet;
   readonly findings: Findings;
   readonly roles: ReadonlyMap<FrameId, RoleGuess>;
-  /** See `AmbientOddities`. */
+  /** Frames by the room's own light in which more, or fewer, lamps burn than in the reference and those that are joined with it. */
+  readonly lamps: ReadonlyMap<FrameId, Exclude<Lamps, 'same'>>;
+  /** See `AmbientOddities`; or one of the frames by other lamps, if they are more. */
   readonly betterReference: FrameId | null;
 }
 
@@ -59,7 +63,13 @@ function analyse(tools: Tools, frames: readonly ShotFrame[], lineUp: ShotLineUp,
     roles.set(facts.id, guess);
     uses[facts.id] = { ...use, stops: facts.id === lineUp.reference ? 0 : guess.stops };
   }
-  const ambient = [...roles].filter(([, r]) => r.role === 'ambient' || r.role === 'lamp').map(([id]) => id);
+  const lamps = lampGroups(usable.flatMap(({ facts }) => (facts.flash === true || !guides.has(facts.id) ? [] : [{ facts, guide: guides.get(facts.id)! }])), lineUp.reference);
+  for (const [id, than] of lamps) {
+    const { facts } = frames.find((f) => f.facts.id === id)!;
+    roles.set(id, { role: 'ambient', why: than === 'more' ? 'lamps burn that are off in the other frames by the room’s own light' : 'lamps are off that burn in the other frames by the room’s own light' });
+    uses[id] = { ...uses[id], stops: exposureStops(facts)! - exposureStops(reference.facts)! };
+  }
+  const ambient = [...roles].filter(([id, r]) => (r.role === 'ambient' || r.role === 'lamp') && !lamps.has(id)).map(([id]) => id);
   if (response === 'find') {
     const found = estimateResponse(ambient.map((id) => responseFrame(guides.get(id)!, frames.find((f) => f.facts.id === id)!.facts)).filter((f) => f !== null));
     // Everything that was measured on the way rests on the response and the lens.
@@ -90,13 +100,19 @@ function analyse(tools: Tools, frames: readonly ShotFrame[], lineUp: ShotLineUp,
   const mix: Mix = {
     reference: lineUp.reference, lens: lineUp.lens, corrects: { distortion: true, fringes: true, falloff: true }, response: response === 'find' ? [] : response, geometry: IDENTITY, width: reference.facts.width, height: reference.facts.height, frames: uses, merge, passes: [],
   };
-  const findings = new Findings(set, uses, lineUp.reference);
+  const findings = new Findings(set, uses, lineUp.reference, new Set(lamps.keys()));
   const refined = refineRoles(set, findings, uses, roles, merge, lineUp.reference);
-  const analysis = { mix, guides: set, findings, roles: refined, betterReference: odd.betterReference };
+  const analysis = { mix, guides: set, findings, roles: refined, lamps, betterReference: odd.betterReference ?? moreUsualLamps(lamps, ambient, uses) };
   // Not what somebody walked into, nor what is no part of the shot.
-  const others = [...guides.keys()].filter((id) => !merge.includes(id) && !odd.apart.has(id) && refined.get(id)!.role !== 'spare');
+  const others = [...guides.keys()].filter((id) => !merge.includes(id) && !odd.apart.has(id) && !lamps.has(id) && refined.get(id)!.role !== 'spare');
   const darker = darkerFrame(set, Object.fromEntries(Object.entries(uses).map(([id, { stops }]) => [id, stops])), merge, others, findings.pane());
   return darker ? { ...analysis, mix: { ...mix, merge: [...merge, darker] }, guides: { ...set, merge: joined([...merge, darker]) } } : analysis;
+}
+
+/** Where most frames by the room's own light are by other lamps than the reference: that of them which is exposed most like it. */
+function moreUsualLamps(lamps: Analysis['lamps'], same: readonly FrameId[], uses: Readonly<Record<FrameId, FrameUse>>): FrameId | null {
+  const others = (['more', 'fewer'] as const).map((than) => [...lamps].filter(([, is]) => is === than).map(([id]) => id)).find((ids) => ids.length > same.length);
+  return others ? others.reduce((best, id) => (Math.abs(uses[id].stops) < Math.abs(uses[best].stops) ? id : best)) : null;
 }
 
 /** Step to a neighbour, encoded, above which a place is an edge, whose mixture of two lights follows no curve. */

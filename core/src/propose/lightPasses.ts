@@ -7,6 +7,7 @@ import { levelled, type Analysis } from './analyseShot';
 import { flashLights } from './flashLights';
 import { scaled, times } from './gains';
 import { hotSpot } from './hotSpot';
+import { brighter, byOtherLamps, lampPasses } from './lampPasses';
 import { matchBalance } from './matchBalance';
 import { sourcePass } from './newPass';
 import { seesSky } from './seesSky';
@@ -27,6 +28,9 @@ function roomExposure(light: Light, glass: Plane): number {
   return Math.max(-3, Math.min(5, Math.log2(ROOM_MIDDLE / Math.max(1e-4, quantile(room, 0.5)))));
 }
 
+/** Share of the lamps' own light over rooms that a flash opens, where the fall of light has its share, too. */
+const LAMPS_SHARE = 0.6;
+
 /** What the joined ambient is called, and what is to be said of a frame in it that is none. */
 function ambientWords({ mix, roles }: Analysis): { readonly name: string; readonly more: string } {
   const own = mix.merge.filter((id) => !mayHaveFlash(roles.get(id)!.role)).length;
@@ -37,7 +41,8 @@ function ambientWords({ mix, roles }: Analysis): { readonly name: string; readon
 export function lightPasses(analysis: Analysis): Pass[] {
   const { guides, findings } = analysis;
   const glass = findings.pane();
-  const exposure = roomExposure(guides.merge, glass);
+  const lamps = byOtherLamps(analysis, 'more');
+  const exposure = roomExposure(lamps ? scaled(guides.frames.get(lamps)!.light, brighter(analysis, lamps)) : guides.merge, glass);
   const ambient = ambientWords(analysis);
   const flash = flashLights(analysis);
   if (!flash) {
@@ -45,7 +50,7 @@ export function lightPasses(analysis: Analysis): Pass[] {
     const roughly = estimateNeutral(guides.merge, room);
     const balanced = scaled(guides.merge, roughly);
     const neutral = seesSky(balanced, glass) ? roughly : times(whitePaint(balanced, room), roughly);
-    return [sourcePass('ambient', 'light', { kind: 'merge' }, { name: ambient.name, why: `no usable flash: the room’s own light, made neutral by its light-coloured surfaces${ambient.more}`, exposure, balance: levelled(neutral) })];
+    return [sourcePass('ambient', 'light', { kind: 'merge' }, { name: ambient.name, why: `no usable flash: the room’s own light, made neutral by its light-coloured surfaces${ambient.more}`, exposure, balance: levelled(neutral) }), ...lampPasses(analysis, exposure, levelled(neutral), 1)];
   }
   const { pops, spoilt, joined, neutral } = flash;
   const toFlash = matchBalance(guides.merge, joined.light, (i) => joined.weight.data[i] > 0.4);
@@ -67,6 +72,6 @@ export function lightPasses(analysis: Analysis): Pass[] {
     const spot = hotSpot(`hot-${k + 1}`, guides, guides.frames.get(id)!, lit, pops.filter((p) => p.id !== id).map((p) => p.lit), glass);
     return spot ? [{ ...sourcePass(`spot-${k + 1}`, 'light', { kind: 'merge' }, { name: `Hot spot of flash ${k + 1}`, why: 'this flash clips here and no other lights the place: the room’s own light, brought to what lies around', exposure, balance: ambientBalance, mask: [{ ...spot, border: { grow: 0, soften: 0, snap: id } }] }), matched: true }] : [];
   });
-  passes.push(sourcePass(FALL_PASS, 'light', { kind: 'merge' }, { name: 'Fall of light', why: 'the ambient’s brightness over the flash’s colour, so that light falls as it did in the room', exposure, balance: ambientBalance }), ...spots);
+  passes.push(sourcePass(FALL_PASS, 'light', { kind: 'merge' }, { name: 'Fall of light', why: 'the ambient’s brightness over the flash’s colour, so that light falls as it did in the room', exposure, balance: ambientBalance }), ...lampPasses(analysis, exposure, ambientBalance, LAMPS_SHARE), ...spots);
   return passes;
 }

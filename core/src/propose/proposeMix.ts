@@ -8,7 +8,7 @@ import type { Role } from '../intake/frameFacts';
 import type { Tools } from '../kernels/tools';
 import { frameMix } from '../mix/frameMix';
 import type { GuideSet } from '../mix/guides';
-import type { AdjustPass, FrameId, Mix, Pass } from '@zaddle/document';
+import { namedBy, usesMerge, type AdjustPass, type FrameId, type Mix, type Pass } from '@zaddle/document';
 import type { Findings } from '../found/findings';
 import { addedLight } from './addedLight';
 import { analyseShot, type Analysis } from './analyseShot';
@@ -94,8 +94,8 @@ function usedFrames(mix: Mix): Set<FrameId> {
   const used = new Set<FrameId>();
   for (const pass of mix.passes) {
     if (!('source' in pass) || !pass.on) continue;
-    if ('frame' in pass.source) used.add(pass.source.frame);
-    if (pass.source.kind !== 'frame') mix.merge.forEach((id) => used.add(id));
+    namedBy(pass).source.forEach((id) => used.add(id));
+    if (usesMerge(pass)) mix.merge.forEach((id) => used.add(id));
   }
   return used;
 }

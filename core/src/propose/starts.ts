@@ -43,6 +43,8 @@ export const startWhat = (start: Start): string => SETTINGS[start].what;
 export const FALL_PASS = 'fall';
 export const PAINT_PASS = 'paint';
 export const FINISH_PASS = 'finish';
+/** Id of the pass for lamps that were switched between frames. */
+export const LAMPS_PASS = 'lamps';
 /** Id of the bundle that holds the view where it comes from two frames. */
 export const VIEWS_BUNDLE = 'views';
 

@@ -11,7 +11,9 @@ export type Source =
   /** The picture so far: what lies below the pass. */
   | { readonly kind: 'below' }
   /** The light that the flash alone gave: the frame minus the ambient light that it also recorded. */
-  | { readonly kind: 'flash'; readonly frame: string };
+  | { readonly kind: 'flash'; readonly frame: string }
+  /** The light of lamps that burn in one frame and not in another: what the first has more. */
+  | { readonly kind: 'switched'; readonly frame: string; readonly without: string };
 
 /** A pass that brings pixels of its own. */
 export interface SourcePass extends PassBase, Blending {
@@ -25,14 +27,15 @@ export interface SourcePass extends PassBase, Blending {
 
 const source = Joi.alternatives().try(
   Joi.object({ kind: Joi.valid('frame', 'flash').required(), frame: idField.required() }),
+  Joi.object({ kind: Joi.valid('switched').required(), frame: idField.required(), without: idField.disallow(Joi.ref('frame')).required().messages({ 'any.invalid': '{{#label}} must be another frame: a frame has nothing more than itself' }) }),
   Joi.object({ kind: Joi.valid('merge', 'below').required() }),
 );
 
 export const sourcePass: PassKind<SourcePass> = {
   schema: passObject(['light', 'view', 'inset'], { source: source.required(), alignment: alignmentField.allow(null).required(), matched: Joi.boolean(), ...blendingFields }),
-  frames: ({ source: from }) => ('frame' in from ? [from.frame] : []),
+  frames: ({ source: from }) => (from.kind === 'switched' ? [from.frame, from.without] : 'frame' in from ? [from.frame] : []),
   usesMerge: ({ source: from }) => from.kind === 'merge' || from.kind === 'flash',
 };
 
-/** The frame that a source names, or null. */
+/** The frame that a source is the light of, or null. */
 export const frameOfSource = (from: Source): string | null => ('frame' in from ? from.frame : null);

@@ -68,7 +68,7 @@ function withMethod(proposal: Proposal, method: Method, { strength, straighten, 
 const changedReport = (mix: Mix): Record<string, unknown>[] => changedPlaces(mix).flatMap(({ what, from, rings, why }) => rings.map((area) => ({ what, from: from ?? 'merge', area, why })));
 const now = (): number => performance.now();
 
-const sourceName = (source: Source): string => (!('frame' in source) ? source.kind : source.kind === 'flash' ? `flash of ${source.frame}` : source.frame);
+const sourceName = (source: Source): string => (!('frame' in source) ? source.kind : source.kind === 'flash' ? `flash of ${source.frame}` : source.kind === 'switched' ? `${source.frame} without ${source.without}` : source.frame);
 
 function frameReport(facts: FrameFacts, proposal: Proposal): Record<string, unknown> {
   const verdict = proposal.verdicts.get(facts.id)!;

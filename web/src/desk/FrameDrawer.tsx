@@ -4,7 +4,7 @@ import type { Frame } from '../store/api';
 import { drawerToggled } from '../store/deskSlice';
 import { useAppDispatch } from '../store/store';
 import { stops } from './showValues';
-import { goodFor } from './newPass';
+import { goodFor, switchedSources } from './newPass';
 import type { PassActions } from './usePassActions';
 
 interface DrawerProps {
@@ -37,6 +37,7 @@ function cardsOf(mix: MixDocument, frames: readonly Frame[]): Card[] {
       const whole: Card = { source: { kind: 'frame', frame: f.id }, name: fileStem(f.name), title: f.name, face: f.id, lines: [shot, goodFor(mix, f)] };
       return f.role === 'flash' ? [whole, { source: { kind: 'flash', frame: f.id }, name: `${fileStem(f.name)}, flash`, title: `${f.name}, flash alone`, face: f.id, lines: [shot, 'its own light, to be added'] }] : [whole];
     }),
+    ...switchedSources(mix, own).map(({ source, label }): Card => ({ source, name: label, title: label, face: source.kind === 'switched' ? source.frame : null, lines: ['their own light,', 'to be added'] })),
   ];
 }
 

@@ -1,5 +1,5 @@
 import { NativeSelect } from '@mantine/core';
-import type { MixDocument, Pass, PassChanges, SourcePass } from '@zaddle/document';
+import type { MixDocument, Pass, PassChanges, Source, SourcePass } from '@zaddle/document';
 import { DRAWN } from '../area/areas';
 import type { ToneCounts } from '../engine/messages';
 import { radiusScaled, softnessSet, strengthSet, toolTaken, type Tool } from '../store/deskSlice';
@@ -11,6 +11,7 @@ import { FillFields } from './FillFields';
 import { HealFields } from './HealFields';
 import { LightFields } from './LightFields';
 import { MaskSection } from './MaskSection';
+import { switchedSources } from './newPass';
 import { percent } from './showValues';
 import { Slide } from './Slide';
 import type { StageQuestions } from './Stage';
@@ -40,21 +41,24 @@ const TOOLS: readonly { tool: Tool; label: string; key: string }[] = [
   { tool: 'pan', label: 'Move', key: 'Escape' },
 ];
 
+/** A source as the value of a list. */
+const sourceKey = (source: Source): string => (source.kind === 'switched' ? `switched:${source.frame}:${source.without}` : 'frame' in source ? `${source.kind}:${source.frame}` : source.kind);
+
 // A list that was chosen from gives the focus back: keys are the desk's again.
 function SourceField({ mix, pass, frames, onChange }: { mix: MixDocument; pass: SourcePass; frames: readonly Frame[]; onChange: PanelProps['onChange'] }) {
-  const value = 'frame' in pass.source ? `${pass.source.kind}:${pass.source.frame}` : pass.source.kind;
   const usable = frames.filter((f) => f.id in mix.frames);
   const options = [
     { value: 'merge', label: `Ambient, ${mix.merge.length} joined` },
     { value: 'below', label: 'What is below' },
     ...usable.map((f) => ({ value: `frame:${f.id}`, label: `${f.name} (${f.role})` })),
     ...usable.filter((f) => f.role === 'flash' || f.role === 'view').map((f) => ({ value: `flash:${f.id}`, label: `${f.name}, flash alone` })),
+    ...switchedSources(mix, usable).map(({ source, label }) => ({ value: sourceKey(source), label })),
   ];
   const choose = (text: string): void => {
-    const [kind, frame] = text.split(':');
-    onChange({ source: frame ? { kind, frame } : { kind } }, true);
+    const [kind, frame, without] = text.split(':');
+    onChange({ source: without ? { kind, frame, without } : frame ? { kind, frame } : { kind } }, true);
   };
-  return <NativeSelect size="xs" label="Source" value={value} data={options} onChange={(e) => { choose(e.currentTarget.value); e.currentTarget.blur(); }} />;
+  return <NativeSelect size="xs" label="Source" value={sourceKey(pass.source)} data={options} onChange={(e) => { choose(e.currentTarget.value); e.currentTarget.blur(); }} />;
 }
 
 function Brush() {

@@ -9,7 +9,7 @@ const nothingYet = (): Area => ({ id: freshId('area'), kind: 'brush', join: 'add
 /** A pass that takes its pixels from a source as they are. @param hidden nothing of it shows until it is painted in */
 export const passFrom = (source: Source, name: string, hidden: boolean): SourcePass => ({
   id: freshId('pass'), name, within: null, why: '', kind: 'light', on: true, opacity: 1, mask: hidden ? [nothingYet()] : [], exposure: 0, balance: [1, 1, 1],
-  source, alignment: null, mode: source.kind === 'flash' ? 'add' : 'normal', brightness: 1, colour: 1,
+  source, alignment: null, mode: source.kind === 'flash' || source.kind === 'switched' ? 'add' : 'normal', brightness: 1, colour: 1,
 });
 
 const plain = (name: string) => ({ id: freshId('pass'), name, within: null, why: '', on: true, opacity: 1, mask: [], exposure: 0, balance: [1, 1, 1] }) as const;
@@ -48,6 +48,13 @@ export function whyUnseen(mix: MixDocument, pass: Pass, solo: string | null): st
   if ('mode' in pass && pass.brightness === 0 && pass.colour === 0) return 'neither its brightness nor its colour is taken';
   return null;
 }
+
+/** Lights that were switched on or off between the reference and frames that are not joined with it: what each has more than the other. */
+export const switchedSources = (mix: MixDocument, frames: readonly Frame[]): { readonly source: Source; readonly label: string }[] =>
+  frames.filter((f) => (f.role === 'ambient' || f.role === 'lamp') && f.id in mix.frames && f.id !== mix.reference && !mix.merge.includes(f.id)).flatMap((f) => [
+    { source: { kind: 'switched' as const, frame: f.id, without: mix.reference }, label: `Lamps of ${f.name}` },
+    { source: { kind: 'switched' as const, frame: mix.reference, without: f.id }, label: `Lamps that ${f.name} lacks` },
+  ]);
 
 /** Stops by which a frame was exposed more than the reference: what was dark there is well exposed here. */
 const brighter = (mix: MixDocument, id: string): number => mix.frames[id].stops - mix.frames[mix.reference].stops;
