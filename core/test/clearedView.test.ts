@@ -18,11 +18,11 @@ describe('a view whose glass mirrors the room', () => {
   /** A frame of so many stops more than the reference, in which the glass mirrors some more light, or something hides the view. */
   const frame = (stops: number, mirrored: (x: number, y: number) => number, hides: (x: number, y: number) => boolean = () => false, dark = 0.02): Guide => guideOf(plane((x, y) => (2 ** stops) * (isGlass(x, y) ? (hides(x, y) ? dark : outside.data[y * W + x] + mirrored(x, y)) : 0.3) * (1 + 0.02 * (next() - 0.5))));
   const glass = plane((x, y) => (isGlass(x, y) ? 1 : 0));
-  const asked = (others: readonly (readonly [string, Guide])[], mirrored: (x: number, y: number) => number): ReturnType<typeof clearedView> => {
+  const asked = (others: readonly (readonly [string, Guide])[], mirrored: (x: number, y: number) => number, partly = false): ReturnType<typeof clearedView> => {
     const frames = new Map([['first', frame(-0.5, mirrored)], ...others]);
     const exposures = { first: -0.5, other: -1 };
     const guides: GuideSet = { width: W, height: H, frames, merge: frames.get('first')!.light };
-    return clearedView(guides, exposures, ownRadiance(guides, exposures), glass, 'first', others.map(([id]) => id));
+    return clearedView(guides, exposures, ownRadiance(guides, exposures), glass, 'first', partly ? [] : others.map(([id]) => id), partly ? others.map(([id]) => id) : []);
   };
   const left = (x: number): number => (x < 85 ? 0.08 : 0);
 
@@ -32,6 +32,16 @@ describe('a view whose glass mirrors the room', () => {
     const xs = found!.area.kind === 'outline' ? found!.area.rings.flat().map(({ at }) => at[0] * W) : [];
     expect(Math.max(...xs)).toBeLessThan(100);
     expect(Math.min(...xs)).toBeLessThan(45);
+  });
+  test('a flash that is mirrored, small and clipped, is taken from a frame that shows the view there, though its sky is clipped elsewhere', () => {
+    const disc = (x: number, y: number): number => { const r = Math.hypot(x - 100, y - 70); return r < 7 ? 40 : r < 9 ? 0.6 : 0; };
+    const skyOf = (from: number) => (_: number, y: number): number => (y < from ? 30 : 0);
+    const found = asked([['other', frame(-1, skyOf(45))]], disc, true);
+    expect(found?.frame).toBe('other');
+    const rings = found!.area.kind === 'outline' ? found!.area.rings.flat() : [];
+    for (const { at } of rings) expect(Math.hypot(at[0] * W - 100, at[1] * W - 70)).toBeLessThan(20);
+    // What is clipped in the other frame, too, nobody has.
+    expect(asked([['other', frame(-1, skyOf(80))]], disc, true)).toBeNull();
   });
   test('stays as it is where no other frame is clear, where nothing is mirrored, and where something hides it in the other', () => {
     expect(asked([['other', frame(-1, left)]], left)).toBeNull();

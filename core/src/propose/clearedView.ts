@@ -17,6 +17,10 @@ const HIDES = 0.005;
 /** Share of the glass that is to be gained at least, and each part of it. */
 const WORTH_IT = 0.03;
 const PART = 0.01;
+/** The same of a flash that the first frame's glass mirrors, which is clipped there; guide pixels about it that its glare reaches; and share of it and what lies about it of which the other frame has to tell. */
+const FLASH = 0.003;
+const GLARE = 4;
+const TOLD = 0.95;
 /** How soft the veil's outline is, and how far beyond the veil it lies, in longer sides and guide pixels. */
 const SOFT = 0.02;
 const BEYOND = 4;
@@ -41,13 +45,47 @@ function excess(guides: GuideSet, frame: FrameId, own: Plane, stops: number): Pl
   return mapPlane(known, (v, i) => (v > 0 && alone[i] > 0 ? shown[i] / alone[i] : NaN));
 }
 
+/** Guide pixels within which something lies about some places. */
+function near({ width, height, data: glass }: Plane, pixels: readonly number[], reach: number): Set<number> {
+  const about = new Set<number>();
+  for (const i of pixels) {
+    const [x0, y0] = [i % width, Math.floor(i / width)];
+    for (let y = Math.max(0, y0 - reach); y <= Math.min(height - 1, y0 + reach); y++) for (let x = Math.max(0, x0 - reach); x <= Math.min(width - 1, x0 + reach); x++) if (glass[y * width + x] > 0) about.add(y * width + x);
+  }
+  return about;
+}
+
+/**
+ * Where the glass mirrors a flash in the frame that the view is taken from, and another frame shows the view there, wherever else that is
+ * clipped. Parameters as of `clearedView`. @returns null where no other frame has it
+ */
+function withoutFlash(guides: GuideSet, exposures: Exposures, own: Plane, glass: Plane, frame: FrameId, others: readonly FrameId[]): ClearedView | null {
+  const { top, cover } = guides.frames.get(frame)!;
+  const all = glass.data.reduce((sum, v) => sum + (v > 0 ? 1 : 0), 0);
+  const flashes = labelRegions(mapPlane(glass, (v, i) => (v > 0 && top.data[i] > CLIPPED && cover.data[i] > 0 ? 1 : 0))).filter(({ pixels }) => pixels.length > FLASH * all);
+  let best: { readonly frame: FrameId; readonly veil: Plane; readonly size: number } | null = null;
+  for (const other of flashes.length > 0 ? others : []) {
+    const there = excess(guides, other, own, exposures[other]).data;
+    const veil = createPlane(glass.width, glass.height);
+    let size = 0;
+    for (const { pixels } of flashes) {
+      const about = [...near(glass, pixels, GLARE + BEYOND)];
+      if (about.filter((i) => there[i] < CLEAR).length < TOLD * about.length) continue;
+      size += pixels.length;
+      for (const i of near(glass, pixels, GLARE)) veil.data[i] = 1;
+    }
+    if (size > (best?.size ?? 0)) best = { frame: other, veil, size };
+  }
+  return best && { frame: best.frame, share: best.size / all, area: outlineArea('veiled', 'intersect', best.veil, BEYOND, SOFT) };
+}
+
 /**
  * Where the glass mirrors the lit room in the frame that the view is taken from, and another frame, in which the flash stood
  * elsewhere, does not: mirrored light only adds, so the view's own light is the least that any frame shows.
- * @param own from `ownRadiance`. @param glass 0 or 1. @param frame that the view is taken from. @param others frames that show the view, too
+ * @param own from `ownRadiance`. @param glass 0 or 1. @param frame that the view is taken from. @param others frames that show the view, too; @param partly more of them, that show some of it
  * @returns null where nothing is veiled, or no other frame is clear there.
  */
-export function clearedView(guides: GuideSet, exposures: Exposures, own: Plane, glass: Plane, frame: FrameId, others: readonly FrameId[]): ClearedView | null {
+export function clearedView(guides: GuideSet, exposures: Exposures, own: Plane, glass: Plane, frame: FrameId, others: readonly FrameId[], partly: readonly FrameId[]): ClearedView | null {
   const shown = excess(guides, frame, own, exposures[frame]).data;
   const all = glass.data.reduce((sum, v) => sum + (v > 0 ? 1 : 0), 0);
   let best: { readonly frame: FrameId; readonly veil: Plane; readonly size: number } | null = null;
@@ -66,6 +104,6 @@ export function clearedView(guides: GuideSet, exposures: Exposures, own: Plane, 
     }
     if (!best || size > best.size) best = { frame: other, veil, size };
   }
-  if (!best || best.size < WORTH_IT * all) return null;
+  if (!best || best.size < WORTH_IT * all) return withoutFlash(guides, exposures, own, glass, frame, [...others, ...partly]);
   return { frame: best.frame, share: best.size / all, area: outlineArea('veiled', 'intersect', best.veil, BEYOND, SOFT) };
 }

@@ -22,7 +22,7 @@ const VIEW_EXPOSED = 0.35;
 const VIEW_LATITUDE = 2;
 const CLIPPING_TELLS = 8;
 
-const qualityOf = ({ guides, findings, mix }: Analysis, id: FrameId): ViewQuality => viewQuality(guides.frames.get(id)!, findings.pane(), findings.own(), mix.frames[id].stops);
+const qualityOf = ({ guides, findings, mix }: Pick<Analysis, 'guides' | 'findings' | 'mix'>, id: FrameId): ViewQuality => viewQuality(guides.frames.get(id)!, findings.pane(), findings.own(), mix.frames[id].stops);
 
 /** The frame whose luminance separates glass from joinery best: the largest step across the glass's edge. */
 function edgeFrame({ guides, findings }: Analysis): FrameId | null {
@@ -63,8 +63,9 @@ function joineryPass(view: Pass): FillPass {
   return { ...newPass('joinery'), kind: 'fill', name: 'Joinery', why: 'frames and bars carried in under the edge of the view, so that no bright line shows round it', mask, mode: 'normal', brightness: 1, colour: 1, tone: [0.5, 0.5, 0.5], ramp: null, around: true };
 }
 
-/** Share of the glass that a frame has unclipped to show the view, too. */
+/** Share of the glass that a frame has unclipped to show the view, too, and to show some of it. */
 const SHOWS_VIEW = 0.9;
+const SHOWS_SOME = 0.3;
 
 /** Exposure, in stops, at which a frame's view is readable, and what is clipped in it stays bright. */
 export function viewExposure({ usable, median, high }: Pick<ViewQuality, 'usable' | 'median' | 'high'>): number {
@@ -105,8 +106,8 @@ function viewPass(analysis: Analysis): SourcePass | null {
 function withClearedView({ guides, findings, mix }: Analysis, view: SourcePass): readonly Pass[] {
   const { frame } = view.source as { readonly frame: FrameId };
   const exposures = Object.fromEntries([...guides.frames.keys()].map((id) => [id, mix.frames[id].stops]));
-  const shows = (id: FrameId): boolean => id !== frame && viewQuality(guides.frames.get(id)!, findings.pane(), findings.own(), mix.frames[id].stops).usable > SHOWS_VIEW;
-  const cleared = clearedView(guides, exposures, findings.own(), findings.pane(), frame, [...guides.frames.keys()].filter(shows));
+  const others = [...guides.frames.keys()].filter((id) => id !== frame).map((id) => ({ id, usable: qualityOf({ guides, findings, mix }, id).usable }));
+  const cleared = clearedView(guides, exposures, findings.own(), findings.pane(), frame, others.filter(({ usable }) => usable > SHOWS_VIEW).map(({ id }) => id), others.filter(({ usable }) => usable <= SHOWS_VIEW && usable > SHOWS_SOME).map(({ id }) => id));
   if (!cleared) return [view];
   const why = `${Math.round(100 * cleared.share)} % of the glass mirrors the room in the other frame: here it does not`;
   const mask: Area[] = [{ id: 'the-view', kind: 'same', join: 'add', inverted: false, pass: view.id }, cleared.area];
