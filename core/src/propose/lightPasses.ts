@@ -6,6 +6,7 @@ import { mayHaveFlash } from '../intake/frameFacts';
 import { levelled, type Analysis } from './analyseShot';
 import { flashLights } from './flashLights';
 import { scaled, times } from './gains';
+import { clippedPlaces, heldFall } from './heldFall';
 import { hotSpot } from './hotSpot';
 import { brighter, byOtherLamps, lampPasses } from './lampPasses';
 import { matchBalance } from './matchBalance';
@@ -72,6 +73,7 @@ export function lightPasses(analysis: Analysis): Pass[] {
     const spot = hotSpot(`hot-${k + 1}`, guides, guides.frames.get(id)!, lit, pops.filter((p) => p.id !== id).map((p) => p.lit), glass);
     return spot ? [{ ...sourcePass(`spot-${k + 1}`, 'light', { kind: 'merge' }, { name: `Hot spot of flash ${k + 1}`, why: 'this flash clips here and no other lights the place: the room’s own light, brought to what lies around', exposure, balance: ambientBalance, mask: [{ ...spot, border: { grow: 0, soften: 0, snap: id } }] }), matched: true }] : [];
   });
-  passes.push(sourcePass(FALL_PASS, 'light', { kind: 'merge' }, { name: 'Fall of light', why: 'the ambient’s brightness over the flash’s colour, so that light falls as it did in the room', exposure, balance: ambientBalance }), ...lampPasses(analysis, exposure, ambientBalance, LAMPS_SHARE), ...spots);
+  const held = clippedPlaces(guides, analysis.mix.merge, pops.map((pop) => pop.lit), glass);
+  passes.push(sourcePass(FALL_PASS, 'light', { kind: 'merge' }, { name: 'Fall of light', why: 'the ambient’s brightness over the flash’s colour, so that light falls as it did in the room', exposure, balance: ambientBalance }), ...(held ? [heldFall(held)] : []), ...lampPasses(analysis, exposure, ambientBalance, LAMPS_SHARE), ...spots);
   return passes;
 }
