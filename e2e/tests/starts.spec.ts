@@ -1,6 +1,7 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { expect, test, type Page } from '@playwright/test';
+import type { MixDocument, Pass } from '@zaddle/document';
 import { canvasPixels, meanIn, settled } from '../canvas';
 import { address, shootOf } from '../shoot';
 
@@ -65,4 +66,44 @@ test('readings follow the picture as it is now, and say what to do', async ({ pa
   await expect(clipped).toContainText('lower the highlights of “Tone”');
   await page.keyboard.press('Control+z');
   await expect(clipped.getByRole('img', { name: 'good' })).toBeVisible();
+});
+
+test('six renderings are shown as they would look; one is taken by key for the picture, another by pointing for the light of one pass', async ({ page, request }) => {
+  await page.goto(address(`/shots/${shot}`));
+  await settled(page);
+  const passes = async (): Promise<readonly Pass[]> => ((await (await request.get(address(`/api/shots/${shot}`))).json()) as { mix: { document: MixDocument } }).mix.document.passes;
+  const before = await passes();
+  const first = await canvasPixels(page);
+  await page.keyboard.press('Escape');
+  await page.getByRole('group', { name: 'Pass Tone', exact: true }).locator('.name').click();
+  await page.keyboard.press('Shift+J');
+  const laid = page.getByRole('radiogroup', { name: 'Renderings' });
+  await expect(laid.locator('canvas[data-there=true]')).toHaveCount(6);
+  const pictures = await laid.locator('canvas').evaluateAll((all: HTMLCanvasElement[]) => all.map((canvas) => canvas.toDataURL()));
+  expect(new Set(pictures).size).toBe(6);
+  await page.keyboard.press('6');
+  await expect(laid.getByRole('radio', { name: 'Etched', exact: true })).toBeChecked();
+  await settled(page);
+  await expect(page.getByTestId('saving')).toHaveAttribute('data-saving', 'saved');
+  const [tone] = (await passes()).filter(({ id }) => id === 'finish');
+  expect(tone).toMatchObject({ localContrast: 1, contrast: 1.08, exposure: before.find(({ id }) => id === 'finish')!.exposure });
+  expect(Buffer.compare((await canvasPixels(page)).data, first.data)).not.toBe(0);
+  await page.keyboard.press('Escape');
+  await expect(laid).toBeHidden();
+  await page.keyboard.press('Control+z');
+  await settled(page);
+  // For one pass: a tone pass that is tied to it is made.
+  await page.getByRole('group', { name: /^Pass Ambient/ }).locator('.name').click();
+  await page.getByRole('button', { name: 'Render', exact: true }).click();
+  await laid.getByRole('radio', { name: 'Soft', exact: true }).click();
+  await expect(laid.getByRole('radio', { name: 'Soft', exact: true })).toBeChecked();
+  await settled(page);
+  await expect(page.getByTestId('saving')).toHaveAttribute('data-saving', 'saved');
+  const after = await passes();
+  expect(after.length).toBe(before.length + 1);
+  expect(after[before.findIndex(({ id }) => id === 'ambient') + 1]).toMatchObject({ kind: 'adjust', tied: true, glow: 0.3 });
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('Control+z');
+  await settled(page);
+  expect((await passes()).map(({ id }) => id)).toEqual(before.map(({ id }) => id));
 });

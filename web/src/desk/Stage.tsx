@@ -28,6 +28,7 @@ import { SpotHeal } from './SpotHeal';
 import { SpotSearch } from './SpotSearch';
 import { SpotShape } from './SpotShape';
 import { toPlace, toStage } from './stagePlaces';
+import { Renderings } from './Renderings';
 import { Starts } from './Starts';
 import { sizeTold } from './SizeMenu';
 import { StageFoot } from './StageFoot';
@@ -115,7 +116,7 @@ export function Stage({ questions, cropped, shot, shoot, mix, standing, settled,
   const [canvas, setCanvas] = useState<HTMLCanvasElement | null>(null);
   const [beside, setBeside] = useState<HTMLCanvasElement | null>(null);
   const [client, setClient] = useState<ClientPicture | null>(null);
-  const { panel, corners, part, snap, screen, tool, look, band, ends, solo, radius, softness, strength, compare, telling, mapped, marking, starting, spot } = useAppSelector((s) => s.desk);
+  const { panel, corners, part, snap, screen, tool, look, band, ends, solo, radius, softness, strength, compare, telling, mapped, marking, laid, spot } = useAppSelector((s) => s.desk);
   const { view, size, zoomAt, pan, lookAt, atScale, whole } = useViewport(stage, mix.width, mix.height, panel === 'framing');
   const viewNow = useRef(view);
   viewNow.current = view;
@@ -351,7 +352,8 @@ export function Stage({ questions, cropped, shot, shoot, mix, standing, settled,
       {compare && <ComparedPicture mix={mix} view={view} compare={compare} client={client} canvas={setBeside} drawn={other !== null} onBroken={brokenClient} />}
       {compare?.way === 'wipe' && <WipeLine />}
       {compare && <CompareBar shot={shot} mix={mix} frames={frames} client={client?.name ?? null} onClient={takeClient} onAct={onAct} />}
-      {starting && !compare && panel === 'pass' && <Starts shot={shot} shoot={shoot} mix={mix} saved={saved} known={state.sketches} ask={sketch} onAct={onAct} />}
+      {laid === 'starts' && !compare && panel === 'pass' && <Starts shot={shot} shoot={shoot} mix={mix} saved={saved} known={state.sketches} ask={sketch} onAct={onAct} />}
+      {laid === 'renderings' && !compare && panel === 'pass' && <Renderings mix={standing} pass={target} known={state.sketches} ask={sketch} onAct={onAct} />}
       {marking && !compare && panel === 'pass' && <ChangedMarks mix={mix} view={view} frames={frames} />}
       {mapped && !compare && <SharesMap mix={seen} view={view} known={state.map} ask={map} />}
       {telling && pointer && !drag.current && <PlaceCard mix={seen} pass={working} pointer={pointer} at={toOutput(pointer)} scale={Math.min(1, view.scale)} probe={probe} />}

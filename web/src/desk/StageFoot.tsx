@@ -1,4 +1,4 @@
-import { beyondToggled, comparedWith, lookChosen, mapToggled, markingToggled, nextMaskLook, panelOpened, startsToggled, tellingToggled } from '../store/deskSlice';
+import { beyondToggled, comparedWith, lookChosen, mapToggled, markingToggled, nextMaskLook, panelOpened, laidOut, tellingToggled } from '../store/deskSlice';
 import { useAppDispatch, useAppSelector } from '../store/store';
 import { SizeMenu } from './SizeMenu';
 import type { OrderSeen } from './useOrderSeen';
@@ -18,14 +18,15 @@ interface FootProps {
 /** How large the picture is, and what is shown of it. */
 export function StageFoot({ view, order, onWhole, onOne, hasTarget, working }: FootProps) {
   const dispatch = useAppDispatch();
-  const { look, compare, telling, mapped, marking, starting, beyond, panel } = useAppSelector((s) => s.desk);
+  const { look, compare, telling, mapped, marking, laid, beyond, panel } = useAppSelector((s) => s.desk);
   return (
     <div className="foot" onPointerDown={(e) => e.stopPropagation()}>
       <button onClick={onWhole} aria-pressed={view.whole}>Whole</button>
       <button onClick={onOne} aria-pressed={Math.abs(view.scale - 1) < 1e-6}>1:1</button>
       <SizeMenu all={order.all} seen={order.option} />
       <span>{Math.round(view.scale * 100)} %</span>
-      <button onClick={() => dispatch(startsToggled())} aria-pressed={starting} title="Ways to begin with this shot, side by side (j)">Begin with</button>
+      <button onClick={() => dispatch(laidOut('starts'))} aria-pressed={laid === 'starts'} title="Ways to begin with this shot, side by side (j)">Begin with</button>
+      <button onClick={() => dispatch(laidOut('renderings'))} aria-pressed={laid === 'renderings'} title="Ways to render tones, of the picture or of the selected pass, side by side (Shift + j)">Render</button>
       <button onClick={() => dispatch(panelOpened(panel === 'methods' ? 'pass' : 'methods'))} aria-pressed={panel === 'methods'} title="Kept decisions for this shot, and for others (Shift + m)">Methods</button>
       <button onClick={() => dispatch(lookChosen('before'))} aria-pressed={look === 'before'}>Before</button>
       <button onClick={() => dispatch(comparedWith(compare ? null : 'before'))} aria-pressed={compare !== null} title="Hold it beside a frame, a version, a picture of the client’s (d)">Compare</button>

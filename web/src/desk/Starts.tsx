@@ -1,19 +1,11 @@
 import { notifications } from '@mantine/notifications';
-import { useEffect } from 'react';
-import { useHotkeys } from 'react-hotkeys-hook';
+import { useMemo } from 'react';
 import { startCommand, startLabel, startOf, startWhat, STARTS, withStart, type Start } from '@zaddle/core/propose/starts';
 import type { Command, MixDocument } from '@zaddle/document';
 import type { Engine } from '../engine/useEngine';
 import { failed } from '../frame/failed';
-import { KEYS_WHEREVER } from '../frame/keysWherever';
 import { useChooseStartMutation, useStartsQuery } from '../store/api';
-import { Sketch } from './Sketch';
-import { startsToggled } from '../store/deskSlice';
-import { useAppDispatch } from '../store/store';
-
-/** Pixels across one of the pictures. */
-const ACROSS = 360;
-const keyOf = (start: Start): string => `start ${start}`;
+import { SideBySide } from './SideBySide';
 
 interface StartsProps {
   readonly shot: string;
@@ -28,40 +20,24 @@ interface StartsProps {
 
 /** Ways to begin with this shot, side by side as they would look; a number takes one, and the shoot goes on with it. */
 export function Starts({ shot, shoot, mix, saved, known, ask, onAct }: StartsProps) {
-  const dispatch = useAppDispatch();
   const { data } = useStartsQuery(shoot, { refetchOnMountOrArgChange: true });
   const [choose, { isLoading }] = useChooseStartMutation();
   const now = startOf(mix.passes);
-  const rows = Math.max(1, Math.round((ACROSS * mix.height) / mix.width));
-  useEffect(() => ask(STARTS.map((start) => ({ key: keyOf(start), mix: { ...mix, passes: withStart(mix.passes, start) }, columns: ACROSS, rows }))), [ask, mix, rows]);
+  const ways = useMemo(() => STARTS.map((start) => ({ key: start, label: startLabel(start), what: startWhat(start), mix: { ...mix, passes: withStart(mix.passes, start) } })), [mix]);
   const take = (start: Start): void => {
     const command = startCommand(mix.passes, start);
     if (!command) return void notifications.show({ color: 'red', title: 'Not done', message: 'The passes that ways to begin differ in, “Fall of light” and “Tone”, were removed from this shot. “Propose anew” brings them back.' });
     if (start !== now) onAct(command, true);
     void choose({ shoot, start, others: false }).unwrap().catch(failed);
   };
-  useHotkeys(STARTS.map((_, k) => String(k + 1)).join(), (event) => take(STARTS[Number(event.key) - 1]), KEYS_WHEREVER, [mix, shoot]);
-  useHotkeys('escape', () => dispatch(startsToggled()), KEYS_WHEREVER);
   const others = now === null ? [] : (data?.untouched ?? []).filter((other) => other.shot !== shot && other.start !== now);
   const forAll = async (): Promise<void> => {
     await choose({ shoot, start: now!, others: true }).unwrap().then(({ changed }) => notifications.show({ message: `${changed} ${changed === 1 ? 'shot begins' : 'shots begin'} with “${startLabel(now!)}” now.` }), failed);
   };
   return (
-    <div className="starts" role="radiogroup" aria-label="Ways to begin" onPointerDown={(e) => e.stopPropagation()} onWheel={(e) => e.stopPropagation()}>
-      <div className="row">
-        {STARTS.map((start, k) => (
-          <button key={start} role="radio" aria-checked={start === now} aria-label={startLabel(start)} onClick={() => take(start)}>
-            <Sketch picture={known.get(keyOf(start))} />
-            <span><kbd>{k + 1}</kbd> <b>{startLabel(start)}</b></span>
-            <span className="soft">{startWhat(start)}</span>
-          </button>
-        ))}
-      </div>
-      <footer>
-        <span className="soft">{now === null ? 'You have gone on from there: one of these sets light and tone back to it, and leaves the rest.' : 'What you take is remembered for this shoot: shots that come later begin with it.'}</span>
-        {others.length > 0 && <button className="flat" disabled={isLoading || !saved} onClick={() => void forAll()}>{`Also for ${others.length} ${others.length === 1 ? 'shot' : 'shots'} that nobody has changed`}</button>}
-        <button className="flat" onClick={() => dispatch(startsToggled())}>Close</button>
-      </footer>
-    </div>
+    <SideBySide label="Ways to begin" ways={ways} chosen={now} known={known} ask={ask} onTake={take}>
+      <span className="soft">{now === null ? 'You have gone on from there: one of these sets light and tone back to it, and leaves the rest.' : 'What you take is remembered for this shoot: shots that come later begin with it.'}</span>
+      {others.length > 0 && <button className="flat" disabled={isLoading || !saved} onClick={() => void forAll()}>{`Also for ${others.length} ${others.length === 1 ? 'shot' : 'shots'} that nobody has changed`}</button>}
+    </SideBySide>
   );
 }

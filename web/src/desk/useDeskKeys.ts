@@ -3,7 +3,7 @@ import { useHotkeys, type HotkeyCallback } from 'react-hotkeys-hook';
 import type { Pass, PassChanges } from '@zaddle/document';
 import { DRAWN } from '../area/areas';
 import { KEYS_WHEREVER } from '../frame/keysWherever';
-import { beyondToggled, calmToggled, COMPARE_WAYS, comparedWith, drawerToggled, foldToggled, lookChosen, mapToggled, markingToggled, nextMaskLook, panelOpened, radiusScaled, readingsToggled, selected as select, softnessSet, soloed, startsToggled, tellingToggled, toolTaken, wayChosen } from '../store/deskSlice';
+import { beyondToggled, calmToggled, COMPARE_WAYS, comparedWith, drawerToggled, foldToggled, lookChosen, mapToggled, markingToggled, nextMaskLook, panelOpened, radiusScaled, readingsToggled, selected as select, softnessSet, soloed, laidOut, tellingToggled, toolTaken, wayChosen } from '../store/deskSlice';
 import { useAppDispatch, useAppSelector } from '../store/store';
 import type { PassActions } from './usePassActions';
 
@@ -78,7 +78,8 @@ export function useDeskKeys({ passes, actions, onChange, onStep, onZoom, onOrder
   useDeskKey('bracketright', () => apart && pass && (pass.kind === 'bundle' ? actions.dissolve(pass.id) : actions.takeOut(pass.id)));
   useDeskKey('d', () => apart && dispatch(comparedWith(compare ? null : 'before')));
   useDeskKey('h', () => apart && compare && dispatch(wayChosen(COMPARE_WAYS[(COMPARE_WAYS.indexOf(compare.way) + 1) % COMPARE_WAYS.length])));
-  useDeskKey('j', () => apart && dispatch(startsToggled()));
+  useDeskKey('j', () => apart && dispatch(laidOut('starts')));
+  useDeskKey('shift+j', () => apart && dispatch(laidOut('renderings')));
   useDeskKey('i', () => dispatch(tellingToggled()));
   useDeskKey('shift+i', () => dispatch(mapToggled()));
   useDeskKey('shift+c', () => dispatch(markingToggled()));

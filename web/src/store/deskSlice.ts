@@ -77,8 +77,8 @@ export interface DeskState {
   readonly mapped: boolean;
   /** What was replaced or filled is outlined. */
   readonly marking: boolean;
-  /** The ways to begin are laid out. */
-  readonly starting: boolean;
+  /** Ways that the picture could be which are laid out side by side: to begin with, or to render its tones. */
+  readonly laid: 'starts' | 'renderings' | null;
   /** The area of the selected pass whose handles are shown. */
   readonly area: string | null;
   /** The band of hues of the selected pass whose pixels are shown; null: none. */
@@ -94,7 +94,7 @@ export interface DeskState {
   readonly strength: number;
 }
 
-const initialState: DeskState = { panel: 'pass', frame: null, alone: false, check: 'off', corners: false, lining: false, beyond: false, order: null, part: null, snap: null, screen: null, dust: null, place: null, spot: null, readings: false, drawer: false, folded: false, calm: false, selected: null, chosen: [], closed: [], mask: null, compare: null, telling: false, mapped: false, marking: false, starting: false, area: null, band: null, ends: false, solo: null, tool: 'pan', look: 'after', radius: 0.035, softness: 0.6, strength: 1 };
+const initialState: DeskState = { panel: 'pass', frame: null, alone: false, check: 'off', corners: false, lining: false, beyond: false, order: null, part: null, snap: null, screen: null, dust: null, place: null, spot: null, readings: false, drawer: false, folded: false, calm: false, selected: null, chosen: [], closed: [], mask: null, compare: null, telling: false, mapped: false, marking: false, laid: null, area: null, band: null, ends: false, solo: null, tool: 'pan', look: 'after', radius: 0.035, softness: 0.6, strength: 1 };
 
 const clamp = (v: number, low: number, high: number): number => Math.min(high, Math.max(low, v));
 
@@ -115,7 +115,7 @@ export const deskSlice = createSlice({
     comparedWith: (state, { payload }: PayloadAction<Compared | null>) => ({ ...state, compare: payload && { way: state.compare?.way ?? ('wipe' as const), at: state.compare?.at ?? 0.5, with: payload } }),
     wayChosen: (state, { payload }: PayloadAction<CompareWay>) => ({ ...state, compare: state.compare && { ...state.compare, way: payload } }),
     wipedTo: (state, { payload }: PayloadAction<number>) => ({ ...state, compare: state.compare && { ...state.compare, at: clamp(payload, 0, 1) } }),
-    startsToggled: (state) => ({ ...state, starting: !state.starting, compare: null, spot: null }),
+    laidOut: (state, { payload }: PayloadAction<DeskState['laid']>) => ({ ...state, laid: payload === state.laid ? null : payload, compare: null, spot: null }),
     markingToggled: (state) => ({ ...state, marking: !state.marking }),
     mapToggled: (state) => ({ ...state, mapped: !state.mapped }),
     tellingToggled: (state) => ({ ...state, telling: !state.telling }),
@@ -130,7 +130,7 @@ export const deskSlice = createSlice({
     frameChosen: (state, { payload }: PayloadAction<string>) => ({ ...state, frame: payload }),
     aloneSet: (state, { payload }: PayloadAction<boolean>) => ({ ...state, alone: payload }),
     checkChosen: (state, { payload }: PayloadAction<CheckKind>) => ({ ...state, check: state.check === payload ? ('off' as const) : payload }),
-    spotSearched: (state, { payload }: PayloadAction<SearchedSpot | null>) => ({ ...state, spot: payload, tool: payload ? (payload.heals ? ('heal' as const) : ('search' as const)) : state.tool, compare: payload ? null : state.compare, starting: false, look: 'after' as const }),
+    spotSearched: (state, { payload }: PayloadAction<SearchedSpot | null>) => ({ ...state, spot: payload, tool: payload ? (payload.heals ? ('heal' as const) : ('search' as const)) : state.tool, compare: payload ? null : state.compare, laid: null, look: 'after' as const }),
     cornersToggled: (state) => ({ ...state, corners: !state.corners }),
     partAsked: (state, { payload }: PayloadAction<string>) => ({ ...state, part: { pass: payload, count: (state.part?.count ?? 0) + 1 } }),
     snapAsked: (state, { payload }: PayloadAction<{ pass: string; area: string }>) => ({ ...state, snap: { ...payload, count: (state.snap?.count ?? 0) + 1 } }),
@@ -146,4 +146,4 @@ export const deskSlice = createSlice({
   },
 });
 
-export const { endsMoved, bandShown, liningToggled, beyondToggled, orderSeen, nextOrderSeen, spotSearched, startsToggled, markingToggled, mapToggled, calmToggled, screenAsked, dustAsked, snapAsked, passesChosen, bundleClosed, maskCopied, comparedWith, wayChosen, wipedTo, tellingToggled, areaChosen, readingsToggled, drawerToggled, foldToggled, panelOpened, frameChosen, aloneSet, checkChosen, cornersToggled, partAsked, placeAsked, opened, selected, soloed, toolTaken, lookChosen, radiusScaled, softnessSet, strengthSet } = deskSlice.actions;
+export const { endsMoved, bandShown, liningToggled, beyondToggled, orderSeen, nextOrderSeen, spotSearched, laidOut, markingToggled, mapToggled, calmToggled, screenAsked, dustAsked, snapAsked, passesChosen, bundleClosed, maskCopied, comparedWith, wayChosen, wipedTo, tellingToggled, areaChosen, readingsToggled, drawerToggled, foldToggled, panelOpened, frameChosen, aloneSet, checkChosen, cornersToggled, partAsked, placeAsked, opened, selected, soloed, toolTaken, lookChosen, radiusScaled, softnessSet, strengthSet } = deskSlice.actions;
