@@ -6,6 +6,7 @@ import { NO_LENS } from '../src/geometry/lens';
 import type { StanceFound } from '../src/geometry/estimateStance';
 import { changeReference } from '../src/mix/changeReference';
 import { asShot, cropOf, frameMix, framingOf, keptCrop, regionOf, seenBox, uncropped } from '../src/mix/frameMix';
+import { inOrder, ownCropOf, withOwnCrop } from '../src/mix/orderMix';
 import { focalOf, proposeFraming } from '../src/propose/proposeFraming';
 import { leaning, leaningReading } from '../src/read/leaningReading';
 
@@ -102,6 +103,43 @@ describe('framing a mix', () => {
       expect(Math.hypot(p[0] - q[0], p[1] - q[1])).toBeLessThan(4);
     }
     expect(regionOf(other, other.framing!).length).toBeGreaterThan(3);
+  });
+});
+
+describe('a crop of their own for orders of a ratio', () => {
+  const ratios = [4 / 3, 16 / 9, 1] as const;
+  const wish = fc.record({ x: between(0.3, 0.7), y: between(0.2, 0.5), width: between(0.2, 0.9) });
+
+  test('is what those orders show, inside what is there; the picture and other orders show what they did', () => {
+    fc.assert(fc.property(framings, fc.constantFrom(...ratios), wish, (framing, ratio, { x, y, width }) => {
+      const mix = { ...plain, ...frameMix(plain, framing) };
+      const crop = { at: [x, y], width, height: width / ratio } as const;
+      const own = { ...mix, ...frameMix(mix, withOwnCrop(mix, framing, ratio, crop)) };
+      expect([own.geometry, own.width, own.height]).toEqual([mix.geometry, mix.width, mix.height]);
+      const shown = inOrder(own, { ratio });
+      expect(Math.abs(shown.width / shown.height - ratio)).toBeLessThan(0.02);
+      for (const [u, v] of cornersOf(shown)) expect(u > -1 && v > -1 && u < W && v < H).toBe(true);
+      const expected = frameMix(mix, { ...framing, ratio, crop });
+      expect([shown.geometry, shown.width, shown.height]).toEqual([expected.geometry, expected.width, expected.height]);
+      for (const other of ratios.filter((each) => each !== ratio)) expect(inOrder(own, { ratio: other }).geometry).toEqual(inOrder(mix, { ratio: other }).geometry);
+      expect(inOrder(own, { ratio: null })).toBe(own);
+      // Taken back, nothing is left of it.
+      expect(withOwnCrop(own, framingOf(own), ratio, null)).toEqual(framing);
+    }), { numRuns: 40 });
+  });
+
+  test('is turned for a picture that stands upright, replaces the one before, and goes along to another reference', () => {
+    const upright: Mix = { ...plain, ...frameMix(plain, { ...asShot(0.72), ratio: 2 / 3 }) };
+    const once = withOwnCrop(upright, framingOf(upright), 4 / 3, { at: [0.5, 0.3], width: 0.3, height: 0.4 });
+    const twice = withOwnCrop(upright, once, 4 / 3, { at: [0.4, 0.3], width: 0.3, height: 0.4 });
+    expect(twice.ownCrops).toEqual([{ ratio: 3 / 4, crop: { at: [0.4, 0.3], width: 0.3, height: 0.4 } }]);
+    const mix = { ...upright, ...frameMix(upright, twice) };
+    expect(ownCropOf(mix, 4 / 3)).toEqual({ at: [0.4, 0.3], width: 0.3, height: 0.4 });
+    expect(ownCropOf(mix, 16 / 9)).toBeNull();
+    const moved = changeReference(mix, 'b');
+    const middle = ({ geometry, width, height }: Mix): readonly [number, number] => mapPoint(geometry, (width - 1) / 2, (height - 1) / 2);
+    const [was, is] = [middle(inOrder(mix, { ratio: 4 / 3 })), middle(inOrder(moved, { ratio: 4 / 3 }))];
+    expect(Math.hypot(is[0] - was[0] - 40, is[1] - was[1] + 25)).toBeLessThan(2);
   });
 });
 

@@ -16,6 +16,13 @@ export interface Crop {
   readonly height: number;
 }
 
+/** A crop of its own for all orders of one ratio. */
+export interface OwnCrop {
+  /** Width over height of the crop: turned where the picture stands upright. */
+  readonly ratio: number;
+  readonly crop: Crop;
+}
+
 /**
  * How the picture is straightened and cropped, in terms that a person can go on with; the `geometry` of a mix follows
  * from it (`core/src/mix/frameMix.ts`). Angles say how the camera stood against one that stands level before the room.
@@ -38,15 +45,19 @@ export interface Framing {
   readonly ratio: number | null;
   /** null: the largest of its ratio. */
   readonly crop: Crop | null;
+  /** What orders of other ratios show, where that was chosen by hand; left out, or of no ratio here: as much of the picture's crop as fits. */
+  readonly ownCrops?: readonly OwnCrop[];
 }
 
 /** Most degrees that a picture is straightened by about one axis. */
 export const LARGEST_ANGLE = 40;
 export const MOST_LINES = 8;
+const MOST_OWN_CROPS = 12;
 
 const angle = Joi.number().min(-LARGEST_ANGLE).max(LARGEST_ANGLE).required();
 const point = Joi.array().items(Joi.number().min(-2).max(3)).length(2).required();
 const length = Joi.number().min(0.01).max(4).required();
+const crop = Joi.object({ at: point, width: length, height: length });
 
 /** Joi schema of a framing. */
 export const framingSchema = Joi.object({
@@ -57,5 +68,6 @@ export const framingSchema = Joi.object({
   stretch: Joi.number().min(0.5).max(2).required(),
   lines: Joi.array().items(Joi.object({ from: point, to: point })).max(MOST_LINES).required(),
   ratio: Joi.number().min(0.1).max(10).allow(null).required(),
-  crop: Joi.object({ at: point, width: length, height: length }).allow(null).required(),
+  crop: crop.allow(null).required(),
+  ownCrops: Joi.array().items(Joi.object({ ratio: Joi.number().min(0.1).max(10).required(), crop: crop.required() })).max(MOST_OWN_CROPS).unique('ratio'),
 });

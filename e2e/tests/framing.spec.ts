@@ -184,6 +184,43 @@ test('a listing is ordered at the desk: 4:3 as large as the picture has it, what
   await expect(choice).toHaveText('Listing');
 });
 
+test('a listing gets a crop of its own beside the picture’s; taken back, it shows what it did', async ({ page }) => {
+  const listed = async (): Promise<Buffer> => {
+    const { ids: [id] } = (await (await page.request.post(address('/api/deliveries'), { headers: { 'x-requested-with': 'e2e' }, data: { shots: [shot], orders: ['listing'] } })).json()) as { ids: string[] };
+    await expect.poll(async () => ((await (await page.request.get(address('/api/deliveries'))).json()) as { id: string; state: string }[]).find((d) => d.id === id)!.state, { timeout: 100_000 }).toBe('done');
+    return (await page.request.get(address(`/api/deliveries/${id}/file`))).body();
+  };
+  await open(page);
+  const [before, first] = [await mixNow(page), await listed()];
+  await panel(page).getByRole('combobox', { name: 'Crop of' }).selectOption({ label: '4:3: Listing' });
+  await settled(page);
+  const cost = panel(page).getByTestId('crop-cost');
+  const wide = await cost.textContent();
+  // Made smaller by a grip, and moved to the left by keys.
+  const grip = (await page.getByRole('button', { name: 'Crop, bottom right' }).boundingBox())!;
+  await page.mouse.move(grip.x + grip.width / 2, grip.y + grip.height / 2);
+  await page.mouse.down();
+  await page.mouse.move(grip.x - 120, grip.y - 90, { steps: 6 });
+  await page.mouse.up();
+  for (let k = 0; k < 4; k++) await page.keyboard.press('ArrowLeft');
+  await settled(page);
+  await saved(page);
+  expect(await cost.textContent()).not.toBe(wide);
+  const now = await mixNow(page);
+  expect(now.framing!.ownCrops).toHaveLength(1);
+  expect(now.framing!.ownCrops![0].ratio).toBeCloseTo(4 / 3, 6);
+  expect(now.framing!.ownCrops![0].crop.width / now.framing!.ownCrops![0].crop.height).toBeCloseTo(4 / 3, 2);
+  expect([now.geometry, now.width, now.height]).toEqual([before.geometry, before.width, before.height]);
+  await expect(panel(page).getByRole('combobox', { name: 'Crop of' }).locator('option:checked')).toHaveText('4:3: Listing, its own');
+  const own = await listed();
+  const [a, b] = await Promise.all([first, own].map((file) => sharp(file).resize(400, 300, { fit: 'fill' }).removeAlpha().raw().toBuffer()));
+  expect(a.reduce((sum, v, i) => sum + Math.abs(v - b[i]), 0) / a.length).toBeGreaterThan(8);
+  await panel(page).getByRole('button', { name: 'As the picture’s' }).click();
+  await saved(page);
+  expect((await mixNow(page)).framing!.ownCrops).toBeUndefined();
+  expect(Buffer.compare(await listed(), first)).toBe(0);
+});
+
 test('what was retouched stays where it was when the picture is straightened and cropped otherwise', async ({ page }) => {
   await page.goto(address(`/shots/${shot}`));
   await settled(page);

@@ -94,7 +94,7 @@ test('six renderings are shown as they would look; one is taken by key for the p
   await settled(page);
   // For one pass: a tone pass that is tied to it is made.
   await page.getByRole('group', { name: /^Pass Ambient/ }).locator('.name').click();
-  await page.getByRole('button', { name: 'Render', exact: true }).click();
+  await page.getByRole('button', { name: 'Renderings', exact: true }).click();
   await laid.getByRole('radio', { name: 'Soft', exact: true }).click();
   await expect(laid.getByRole('radio', { name: 'Soft', exact: true })).toBeChecked();
   await settled(page);

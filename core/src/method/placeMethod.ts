@@ -115,7 +115,7 @@ function placePasses(work: Work, own: readonly Pass[]): void {
 function placeFraming(work: Work, { straighten, strength, ratio }: FramingPart, stance: ToldStance | null): MixChanges {
   const { mix } = work;
   const now = framingOf(mix);
-  if (now.lines.length > 0 || now.turn !== 0 || now.crop) {
+  if (now.lines.length > 0 || now.turn !== 0 || now.crop || now.ownCrops) {
     work.lack('framing', 'straightened or cropped by hand here, which stays');
     return {};
   }

@@ -1,7 +1,7 @@
 import { compose, invert, mapPoint, type Homography } from '../geometry/homography';
 import { mapThroughMesh, type Mesh } from '../geometry/mesh';
 import { movedStance } from '../geometry/movedStance';
-import { movedPass, type FrameId, type Framing, type FrameUse, type Mix, type Pass, type Point } from '@zaddle/document';
+import { movedPass, type Crop, type FrameId, type Framing, type FrameUse, type Mix, type Pass, type Point } from '@zaddle/document';
 
 /** Where a frame lies on another reference: the way back through the new one, then as before. */
 function relate(use: FrameUse, home: FrameUse, old: FrameUse): Pick<FrameUse, 'homography' | 'mesh'> {
@@ -29,8 +29,8 @@ function relate(use: FrameUse, home: FrameUse, old: FrameUse): Pick<FrameUse, 'h
 /** What a framing is on another reference. */
 function movedFraming(framing: Framing, home: FrameUse, old: FrameUse, place: (at: Point) => Point): Framing {
   const scale = Math.max(old.width, old.height) / Math.max(home.width, home.height);
-  const crop = framing.crop && { at: place(framing.crop.at), width: framing.crop.width * scale, height: framing.crop.height * scale };
-  return { ...framing, ...movedStance(framing, home.homography, old, home, framing.focal), lines: framing.lines.map(({ from, to }) => ({ from: place(from), to: place(to) })), crop };
+  const moved = ({ at, width, height }: Crop): Crop => ({ at: place(at), width: width * scale, height: height * scale });
+  return { ...framing, ...movedStance(framing, home.homography, old, home, framing.focal), lines: framing.lines.map(({ from, to }) => ({ from: place(from), to: place(to) })), crop: framing.crop && moved(framing.crop), ...(framing.ownCrops ? { ownCrops: framing.ownCrops.map(({ ratio, crop }) => ({ ratio, crop: moved(crop) })) } : {}) };
 }
 
 /**

@@ -1,12 +1,32 @@
-import type { Mix, Order } from '@zaddle/document';
+import type { Crop, Framing, Mix, Order, OwnCrop } from '@zaddle/document';
 import { cropOf, frameMix, framingOf, keptCrop } from './frameMix';
 
-/** A mix as an order shows it: cropped to its ratio, about the middle that it has, as large as fits. */
+/** Ratios closer than this are one. */
+const SAME_RATIO = 1e-6;
+const isOf = (ratio: number) => (own: OwnCrop): boolean => Math.abs(own.ratio - ratio) < SAME_RATIO;
+
+/** The ratio of an order as a picture is cropped to it: turned where that stands upright. */
+const turned = ({ width, height }: Pick<Mix, 'width' | 'height'>, ratio: number): number => (height > width ? 1 / ratio : ratio);
+
+/** The crop that was chosen by hand for orders of a ratio; null: none was. */
+export const ownCropOf = (mix: Mix, ratio: number): Crop | null => framingOf(mix).ownCrops?.find(isOf(turned(mix, ratio)))?.crop ?? null;
+
+/** A framing in which orders of a ratio have a crop of their own, or none any more. */
+export function withOwnCrop(mix: Mix, framing: Framing, ratio: number, crop: Crop | null): Framing {
+  const wished = turned(mix, ratio);
+  const others = (framing.ownCrops ?? []).filter((own) => !isOf(wished)(own));
+  const { ownCrops: _, ...plain } = framing;
+  const ownCrops = crop ? [...others, { ratio: wished, crop }] : others;
+  return ownCrops.length > 0 ? { ...plain, ownCrops } : plain;
+}
+
+/** A mix as an order shows it: in the crop that was chosen for its ratio; else cropped to it, about the middle that it has, as large as fits. */
 export function inOrder<M extends Mix>(mix: M, { ratio }: Pick<Order, 'ratio'>): M {
   if (ratio === null) return mix;
   const framing = framingOf(mix);
-  const wished = mix.height > mix.width ? 1 / ratio : ratio;
-  if (!framing.crop) return { ...mix, ...frameMix(mix, { ...framing, ratio: wished }) };
+  const wished = turned(mix, ratio);
+  const own = ownCropOf(mix, ratio);
+  if (own || !framing.crop) return { ...mix, ...frameMix(mix, { ...framing, ratio: wished, crop: own }) };
   // Within what a person has cropped nothing is shown again that was cut off.
   const { x, y, width, height } = cropOf(mix, framing);
   const size = width / height > wished ? { width: height * wished, height } : { width, height: width / wished };

@@ -3,7 +3,7 @@ import { invert, mapPoint } from '@zaddle/core/geometry/homography';
 import type { Command, DrawnLine, Framing, MixDocument, Point } from '@zaddle/document';
 import { liningToggled } from '../store/deskSlice';
 import { useAppDispatch, useAppSelector } from '../store/store';
-import { draggedCrop, framedCommand, GRIPS, movedCrop, withLine, type Grip } from './framing';
+import { draggedCrop, GRIPS, movedCrop, withLine, type Grip } from './framing';
 import { toPlace, toStage } from './stagePlaces';
 import type { Viewport } from './useViewport';
 
@@ -15,9 +15,13 @@ interface CropProps {
 }
 
 interface FrameProps extends CropProps {
-  /** The mix without what is being dragged, and its framing. */
+  /** The mix without what is being dragged, and how it is framed, as a picture or for some orders. */
   readonly standing: MixDocument;
   readonly framing: Framing;
+  /** Frames a mix so, as a step. */
+  readonly framed: (mix: MixDocument, framing: Framing) => Command;
+  /** How a mix is framed now. */
+  readonly framingOf: (mix: MixDocument) => Framing;
   /** A drag moves the picture, whatever is shown. */
   readonly idle: boolean;
   readonly onAct: (command: Command, done: boolean) => void;
@@ -46,7 +50,7 @@ export function CropDim(props: CropProps) {
 }
 
 /** The crop on the stage, to be dragged, and lines that are drawn on what is straight. */
-export function CropFrame({ mix, shown, standing, framing, view, idle, onAct, onCancel, mixNow, snapLine }: FrameProps) {
+export function CropFrame({ mix, shown, standing, framing, framed, framingOf, view, idle, onAct, onCancel, mixNow, snapLine }: FrameProps) {
   const dispatch = useAppDispatch();
   const lining = useAppSelector((s) => s.desk.lining);
   const drag = useRef<{ readonly x: number; readonly y: number; readonly grip: Grip | null } | null>(null);
@@ -68,7 +72,7 @@ export function CropFrame({ mix, shown, standing, framing, view, idle, onAct, on
     if (done) drag.current = null;
     // A click is no drag.
     if (done && Math.hypot(event.clientX - d.x, event.clientY - d.y) < 2) return onCancel();
-    onAct(framedCommand(standing, d.grip ? draggedCrop(standing, framing, d.grip, dx, dy) : movedCrop(standing, framing, dx, dy)), done);
+    onAct(framed(standing, d.grip ? draggedCrop(standing, framing, d.grip, dx, dy) : movedCrop(standing, framing, dx, dy)), done);
   };
   const local = (event: PointerEvent): Point => {
     const { left, top } = event.currentTarget.getBoundingClientRect();
@@ -95,7 +99,7 @@ export function CropFrame({ mix, shown, standing, framing, view, idle, onAct, on
     snapLine(drawn, (snapped) => {
       // Another line may have been drawn while this one was laid on its edge.
       const now = mixNow();
-      onAct(framedCommand(now, withLine(now, now.framing ?? framing, snapped ?? drawn)), true);
+      onAct(framed(now, withLine(now, framingOf(now), snapped ?? drawn)), true);
     });
   };
   const cancel = (event: PointerEvent): void => {

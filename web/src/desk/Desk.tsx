@@ -24,6 +24,7 @@ import { following, Readings } from './Readings';
 import { FrameDrawer } from './FrameDrawer';
 import { FinishPanel } from './FinishPanel';
 import { FramingPanel } from './FramingPanel';
+import { inOrder } from '@zaddle/core/mix/orderMix';
 import { framingNow } from './framing';
 import { History } from './History';
 import { dustLeft } from './healing';
@@ -92,7 +93,7 @@ function OpenDesk({ shot, frames, dust, review, edits }: Pick<ShotDetail, 'shot'
   /** The mix in the middle of a drag. */
   const [draft, setDraft] = useState<MixDocument | null>(null);
   const [zoom, setZoom] = useState<{ kind: 'whole' | 'one'; count: number }>({ kind: 'whole', count: 0 });
-  const { selected, panel, tool, radius, softness, strength, drawer, folded, calm, readings, chosen, spot, beyond } = useAppSelector((s) => s.desk);
+  const { selected, panel, tool, radius, softness, strength, drawer, folded, calm, readings, chosen, spot, beyond, cropFor } = useAppSelector((s) => s.desk);
   const [tones, setTones] = useState<ToneCounts | null>(null);
   /** What is measured on the picture as it stands, once it is. */
   const [measured, setMeasured] = useState<readonly Reading[] | null>(null);
@@ -199,11 +200,11 @@ function OpenDesk({ shot, frames, dust, review, edits }: Pick<ShotDetail, 'shot'
         </Group>
       </div>
       <Readings readings={[...following(shot.readings, measured, plumb), ...invented]} frames={frames} undecided={suspectPlaces(shot.readings, view.document, shot.stays).length} onPlace={() => toPlace(1)} dust={specks.length} onDust={() => dispatch(dustAsked(specks))} />
-      <Stage questions={questions} next={next} shot={shot.id} shoot={shot.shootId} mix={wide ?? shown} cropped={wide ? mix : shown} order={order} standing={view.document} settled={draft === null} saved={draft === null && view.saving === 'saved'} target={pass} onStroke={onStroke} onDraw={onDraw} zoomRequest={zoom} onAct={act} onCancel={() => { setDraft(null); area.current = ''; }} onUndo={() => add({ kind: 'undo' })} mixNow={mixNow} onChange={change} onTones={setTones} onFaces={setFaces} onSketches={setSketches} onReadings={setMeasured} frames={frames} />
+      <Stage questions={questions} next={next} shot={shot.id} shoot={shot.shootId} mix={wide ?? shown} cropped={wide ? inOrder(mix, { ratio: cropFor }) : shown} order={order} standing={view.document} settled={draft === null} saved={draft === null && view.saving === 'saved'} target={pass} onStroke={onStroke} onDraw={onDraw} zoomRequest={zoom} onAct={act} onCancel={() => { setDraft(null); area.current = ''; }} onUndo={() => add({ kind: 'undo' })} mixNow={mixNow} onChange={change} onTones={setTones} onFaces={setFaces} onSketches={setSketches} onReadings={setMeasured} frames={frames} />
       {panel === 'lineUp'
         ? <LineUpPanel shot={shot} mix={mix} frames={frames} pass={pass} onAct={act} onReference={(frame) => add({ kind: 'reference', frame })} />
         : panel === 'framing'
-          ? <FramingPanel shot={shot} mix={mix} standing={view.document} frames={frames} onAct={act} stance={(focal, tell) => (questions.current ? questions.current.stance(focal, tell) : tell(null))} />
+          ? <FramingPanel shot={shot} mix={mix} standing={view.document} frames={frames} orders={choice.all} onAct={act} stance={(focal, tell) => (questions.current ? questions.current.stance(focal, tell) : tell(null))} />
           : panel === 'finish'
             ? <FinishPanel mix={mix} grain={grain} onAct={act} />
             : panel === 'methods'

@@ -3,12 +3,14 @@ import { useEffect, useState } from 'react';
 import { useHotkeys, type HotkeyCallback } from 'react-hotkeys-hook';
 import { toldStance } from '@zaddle/core/read/leaningReading';
 import type { StanceFound } from '@zaddle/core/geometry/estimateStance';
+import { inOrder, ownCropOf } from '@zaddle/core/mix/orderMix';
 import { MOST_LINES, type Command, type Framing, type MixDocument } from '@zaddle/document';
+import { ratioWords, type OrderOption } from '../outbox/orders';
 import { KEYS_WHEREVER } from '../frame/keysWherever';
 import type { Frame, Shot } from '../store/api';
-import { liningToggled, panelOpened } from '../store/deskSlice';
+import { cropWorkedOn, liningToggled, panelOpened } from '../store/deskSlice';
 import { useAppDispatch, useAppSelector } from '../store/store';
-import { costWords, framedCommand, framingNow, grownCrop, inRatio, movedCrop, RATIOS, stanceWords, straightenedBy, WAYS, withoutLine, type StraightenWay } from './framing';
+import { costWords, framedFor, framingFor, framingNow, grownCrop, inRatio, movedCrop, RATIOS, stanceWords, straightenedBy, WAYS, withoutLine, type StraightenWay } from './framing';
 import { fineDegrees, percent } from './showValues';
 import { Slide } from './Slide';
 
@@ -18,6 +20,8 @@ interface FramingProps {
   /** The mix without what is being dragged. */
   readonly standing: MixDocument;
   readonly frames: readonly Frame[];
+  /** All orders that a crop may be chosen for. */
+  readonly orders: readonly OrderOption[];
   readonly onAct: (command: Command, done: boolean) => void;
   /** Asks the engine how the camera stood. */
   readonly stance: (focal: number, tell: (stance: StanceFound | null) => void) => void;
@@ -46,20 +50,27 @@ function useStance({ shot, mix, frames, stance }: Pick<FramingProps, 'shot' | 'm
   return isTold ? told : measured;
 }
 
+/** Ratios that orders ask for, each with what they are called. */
+function ratiosOf(orders: readonly OrderOption[]): [number, string][] {
+  const ratios = [...new Set(orders.flatMap(({ order: { ratio } }) => (ratio === null ? [] : [ratio])))];
+  return ratios.map((ratio) => [ratio, `${ratioWords(ratio)}: ${orders.filter(({ order }) => order.ratio === ratio).map(({ label }) => label).join(', ')}`]);
+}
+
 /** How the picture is straightened and cropped. */
-export function FramingPanel({ shot, mix, standing, frames, onAct, stance: askStance }: FramingProps) {
+export function FramingPanel({ shot, mix, standing, frames, orders, onAct, stance: askStance }: FramingProps) {
   const dispatch = useAppDispatch();
-  const lining = useAppSelector((s) => s.desk.lining);
-  const framing = framingNow(mix, frames);
+  const { lining, cropFor } = useAppSelector((s) => s.desk);
+  const framing = framingFor(mix, frames, cropFor);
+  const cropped = inOrder(mix, { ratio: cropFor });
   const stance = useStance({ shot, mix: standing, frames, stance: askStance });
   const frame = (next: Framing, done = true): void => {
     try {
-      onAct(framedCommand(standing, next), done);
+      onAct(framedFor(standing, frames, cropFor, next), done);
     } catch (error) {
       notifications.show({ color: 'red', title: 'Not done', message: (error as Error).message });
     }
   };
-  const now = (): Framing => framingNow(standing, frames);
+  const now = (): Framing => framingFor(standing, frames, cropFor);
   const change = (changes: Partial<Framing>, done: boolean): void => frame({ ...now(), ...changes }, done);
   const by = (way: StraightenWay): Framing | null => straightenedBy(now(), way, stance === 'asked' ? null : stance);
   const isBy = (way: StraightenWay): boolean => {
@@ -68,7 +79,7 @@ export function FramingPanel({ shot, mix, standing, frames, onAct, stance: askSt
   };
   const nudge = (dx: number, dy: number) => (event: KeyboardEvent): void => {
     event.preventDefault();
-    const step = event.shiftKey ? 1 : STEP * standing.width;
+    const step = event.shiftKey ? 1 : STEP * cropped.width;
     frame(movedCrop(standing, now(), dx * step, dy * step));
   };
   useFramingKey('left,shift+left', nudge(-1, 0));
@@ -109,18 +120,26 @@ export function FramingPanel({ shot, mix, standing, frames, onAct, stance: askSt
       <Slide label="Looked aside" value={framing.yaw} min={-20} max={20} step={0.05} rest={0} show={fineDegrees} onChange={(yaw, done) => change({ yaw }, done)} />
       <Slide label="Proportion" value={framing.stretch} min={0.8} max={1.25} step={0.005} rest={1} show={percent} onChange={(stretch, done) => change({ stretch }, done)} />
       <h4>Crop</h4>
+      <label className="row">Of{' '}
+        <select aria-label="Crop of" title="Orders of another ratio show as much of the picture’s crop as fits, unless they have one of their own" value={cropFor === null ? '' : String(cropFor)} onChange={(e) => { dispatch(cropWorkedOn(e.currentTarget.value === '' ? null : Number(e.currentTarget.value))); e.currentTarget.blur(); }}>
+          <option value="">the picture</option>
+          {ratiosOf(orders).map(([ratio, words]) => <option key={ratio} value={String(ratio)}>{words}{ownCropOf(mix, ratio) ? ', its own' : ''}</option>)}
+        </select>
+      </label>
       <label className="row">Ratio{' '}
-        <select aria-label="Ratio" value={chosen} onChange={(e) => { choose(e.currentTarget.value); e.currentTarget.blur(); }}>
+        <select aria-label="Ratio" disabled={cropFor !== null} value={chosen} onChange={(e) => { choose(e.currentTarget.value); e.currentTarget.blur(); }}>
           <option value="own">as the frame</option>
           {named.map(([name]) => <option key={name} value={name}>{name}</option>)}
           <option value="any">any</option>
         </select>
       </label>
       <div className="tools">
-        <button disabled={framing.ratio === 1} onClick={() => frame(inRatio(standing, now(), 1 / (framing.ratio ?? standing.width / standing.height)))}>Turn the ratio</button>
-        <button disabled={framing.crop === null} onClick={() => frame({ ...now(), ratio: framing.ratio ?? standing.width / standing.height, crop: null })}>The largest</button>
+        <button disabled={framing.ratio === 1 || cropFor !== null} onClick={() => frame(inRatio(standing, now(), 1 / (framing.ratio ?? standing.width / standing.height)))}>Turn the ratio</button>
+        {cropFor === null
+          ? <button disabled={framing.crop === null} onClick={() => frame({ ...now(), ratio: framing.ratio ?? standing.width / standing.height, crop: null })}>The largest</button>
+          : <button disabled={ownCropOf(standing, cropFor) === null} onClick={() => frame({ ...now(), crop: null })}>As the picture’s</button>}
       </div>
-      <p className="soft" data-testid="crop-cost">{costWords(mix)}</p>
+      <p className="soft" data-testid="crop-cost">{costWords(cropped)}</p>
       <div className="tools"><button onClick={() => dispatch(panelOpened('pass'))}>Done</button></div>
     </aside>
   );

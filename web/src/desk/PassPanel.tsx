@@ -2,7 +2,7 @@ import { NativeSelect } from '@mantine/core';
 import type { MixDocument, Pass, PassChanges, Source, SourcePass } from '@zaddle/document';
 import { DRAWN } from '../area/areas';
 import type { ToneCounts } from '../engine/messages';
-import { radiusScaled, softnessSet, strengthSet, toolTaken, type Tool } from '../store/deskSlice';
+import { laidOut, radiusScaled, softnessSet, strengthSet, toolTaken, type Tool } from '../store/deskSlice';
 import { useAppDispatch, useAppSelector } from '../store/store';
 import type { Frame } from '../store/api';
 import { BlendFields } from './BlendFields';
@@ -78,12 +78,15 @@ function Brush() {
 
 /** What a pass can be made part of, and of what it consists. */
 function Acts({ pass, actions }: { pass: Pass; actions: PassActions }) {
+  const dispatch = useAppDispatch();
+  const laid = useAppSelector((s) => s.desk.laid);
   return (
     <div className="tools" style={{ marginTop: 10 }}>
       <button onClick={() => actions.duplicate(pass.id)} title="u">Duplicate</button>
       <button onClick={() => actions.remove(pass.id)} title="Delete">Remove</button>
       <button onClick={() => actions.bundle(pass.id)} title="[: with the passes chosen by Shift and a click">Bundle</button>
       {pass.kind === 'bundle' ? <button onClick={() => actions.dissolve(pass.id)} title="]">Dissolve</button> : pass.within !== null ? <button onClick={() => actions.takeOut(pass.id)} title="]">Out of its bundle</button> : <span />}
+      {'source' in pass && <button aria-pressed={laid === 'renderings'} title="Ways to render the tones of this light, side by side (Shift + j)" onClick={() => dispatch(laidOut('renderings'))}>Renderings</button>}
     </div>
   );
 }

@@ -11,7 +11,7 @@ import { Sketch } from './Sketch';
 const ACROSS = 360;
 
 /** One of several ways that this picture could be. */
-export interface Way<K extends string> {
+interface Way<K extends string> {
   readonly key: K;
   readonly label: string;
   readonly what: string;

@@ -20,7 +20,7 @@ import { HealMarks } from './HealMarks';
 import { PlaceMark } from './PlaceMark';
 import { CompareBar, WipeLine } from './CompareBar';
 import { CropDim, CropFrame } from './CropFrame';
-import { framingNow } from './framing';
+import { framedFor, framingFor } from './framing';
 import { ComparedPicture, type ClientPicture } from './ComparedPicture';
 import { PlaceCard } from './PlaceCard';
 import { percent } from './showValues';
@@ -116,7 +116,7 @@ export function Stage({ questions, cropped, shot, shoot, mix, standing, settled,
   const [canvas, setCanvas] = useState<HTMLCanvasElement | null>(null);
   const [beside, setBeside] = useState<HTMLCanvasElement | null>(null);
   const [client, setClient] = useState<ClientPicture | null>(null);
-  const { panel, corners, part, snap, screen, tool, look, band, ends, solo, radius, softness, strength, compare, telling, mapped, marking, laid, spot } = useAppSelector((s) => s.desk);
+  const { panel, corners, part, snap, screen, tool, look, band, ends, solo, radius, softness, strength, compare, telling, mapped, marking, laid, spot, cropFor } = useAppSelector((s) => s.desk);
   const { view, size, zoomAt, pan, lookAt, atScale, whole } = useViewport(stage, mix.width, mix.height, panel === 'framing');
   const viewNow = useRef(view);
   viewNow.current = view;
@@ -357,7 +357,7 @@ export function Stage({ questions, cropped, shot, shoot, mix, standing, settled,
       {marking && !compare && panel === 'pass' && <ChangedMarks mix={mix} view={view} frames={frames} />}
       {mapped && !compare && <SharesMap mix={seen} view={view} known={state.map} ask={map} />}
       {telling && pointer && !drag.current && <PlaceCard mix={seen} pass={working} pointer={pointer} at={toOutput(pointer)} scale={Math.min(1, view.scale)} probe={probe} />}
-      {mix !== cropped && (panel === 'framing' ? <CropFrame mix={cropped} shown={mix} standing={standing} framing={framingNow(standing, frames)} view={view} idle={space} onAct={onAct} onCancel={onCancel} mixNow={mixNow} snapLine={(line, tell) => snapLine(standing, line, tell)} /> : <CropDim mix={cropped} shown={mix} view={view} />)}
+      {mix !== cropped && (panel === 'framing' ? <CropFrame mix={cropped} shown={mix} standing={standing} framing={framingFor(standing, frames, cropFor)} framed={(each, framing) => framedFor(each, frames, cropFor, framing)} framingOf={(each) => framingFor(each, frames, cropFor)} view={view} idle={space} onAct={onAct} onCancel={onCancel} mixNow={mixNow} snapLine={(line, tell) => snapLine(standing, line, tell)} /> : <CropDim mix={cropped} shown={mix} view={view} />)}
       <PlaceMark mix={mix} view={view} onLook={lookAt} />
       {state.ticket === 0 && !state.failure && <div className="waiting">{state.loading ? `Loading frames, ${state.loading.done} of ${state.loading.total}` : 'Opening…'}</div>}
       {state.failure && <div className="waiting">{state.failure}</div>}

@@ -26,7 +26,6 @@ export function StageFoot({ view, order, onWhole, onOne, hasTarget, working }: F
       <SizeMenu all={order.all} seen={order.option} />
       <span>{Math.round(view.scale * 100)} %</span>
       <button onClick={() => dispatch(laidOut('starts'))} aria-pressed={laid === 'starts'} title="Ways to begin with this shot, side by side (j)">Begin with</button>
-      <button onClick={() => dispatch(laidOut('renderings'))} aria-pressed={laid === 'renderings'} title="Ways to render tones, of the picture or of the selected pass, side by side (Shift + j)">Render</button>
       <button onClick={() => dispatch(panelOpened(panel === 'methods' ? 'pass' : 'methods'))} aria-pressed={panel === 'methods'} title="Kept decisions for this shot, and for others (Shift + m)">Methods</button>
       <button onClick={() => dispatch(lookChosen('before'))} aria-pressed={look === 'before'}>Before</button>
       <button onClick={() => dispatch(comparedWith(compare ? null : 'before'))} aria-pressed={compare !== null} title="Hold it beside a frame, a version, a picture of the client’s (d)">Compare</button>

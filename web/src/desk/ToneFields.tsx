@@ -1,6 +1,6 @@
 import { hostOf, type AdjustPass, type MixDocument, type PassChanges } from '@zaddle/document';
 import type { ToneCounts } from '../engine/messages';
-import { endsMoved, toolTaken } from '../store/deskSlice';
+import { endsMoved, laidOut, toolTaken } from '../store/deskSlice';
 import { useAppDispatch, useAppSelector } from '../store/store';
 import { BandFields } from './BandFields';
 import { percent, stops } from './showValues';
@@ -20,13 +20,14 @@ interface ToneProps {
 /** What an adjust pass does to tones: the graph with its curve, broad tones, contrast, and whether it acts on one pass only. */
 export function ToneFields({ mix, pass, tones, tabulate, onChange }: ToneProps) {
   const dispatch = useAppDispatch();
-  const tool = useAppSelector((s) => s.desk.tool);
+  const { tool, laid } = useAppSelector((s) => s.desk);
   const host = hostOf(mix.passes, mix.passes.findIndex((p) => p.id === pass.id));
   return (
     <>
       <ToneGraph tones={tones} curve={pass.curve} onChange={(curve, done) => onChange({ curve }, done)} onEnds={(moving) => dispatch(endsMoved(moving))} />
-      <div className="tools">
+      <div className="tools three">
         <button aria-pressed={tool === 'tone'} title="Press on a tone in the picture and drag up or down (f)" onClick={() => dispatch(toolTaken(tool === 'tone' ? 'pan' : 'tone'))}>In the picture</button>
+        <button aria-pressed={laid === 'renderings'} title="Ways to render tones, side by side (Shift + j)" onClick={() => dispatch(laidOut('renderings'))}>Renderings</button>
         {pass.curve.length === 0 ? <button onClick={() => onChange({ curve: ZONES.map(([, at]) => [at, 0]) }, true)}>Five zones</button> : <button onClick={() => onChange({ curve: [] }, true)}>Level</button>}
       </div>
       <Slide label="Broad lights" value={pass.highlights} min={-3} max={3} step={0.05} show={stops} rest={0} onChange={(highlights, done) => onChange({ highlights }, done)} />

@@ -2,6 +2,7 @@ import { fitWithin, towardsWithin, type Frame } from '@zaddle/core/geometry/crop
 import { straightenByLines } from '@zaddle/core/geometry/straightenByLines';
 import type { StanceFound } from '@zaddle/core/geometry/estimateStance';
 import { cropOf, frameMix, framingOf, keptCrop, regionOf, shareShown } from '@zaddle/core/mix/frameMix';
+import { inOrder, withOwnCrop } from '@zaddle/core/mix/orderMix';
 import { focalOf } from '@zaddle/core/propose/proposeFraming';
 import { MOST_LINES, type Command, type DrawnLine, type Framing, type MixDocument } from '@zaddle/document';
 import type { Frame as ShotFrame } from '../store/api';
@@ -18,8 +19,24 @@ export function framingNow(mix: MixDocument, frames: readonly ShotFrame[]): Fram
   return facts ? { ...framing, focal: focalOf(facts) } : framing;
 }
 
+/** How a mix is framed for orders of a ratio, or, null, as a picture: what crop and straightening are to be worked on. */
+export function framingFor(mix: MixDocument, frames: readonly ShotFrame[], ratio: number | null): Framing {
+  const framing = framingNow(mix, frames);
+  if (ratio === null) return framing;
+  const { ratio: wished, crop } = framingOf(inOrder(mix, { ratio }));
+  return { ...framing, ratio: wished, crop };
+}
+
+/** The change that frames a mix so; worked on for orders of a ratio, its crop is theirs alone, and straightening is for all. @throws Error where nothing of the picture is left. */
+export function framedFor(mix: MixDocument, frames: readonly ShotFrame[], ratio: number | null, next: Framing): Command {
+  if (ratio === null) return framedCommand(mix, next);
+  const [base, before] = [framingNow(mix, frames), framingFor(mix, frames, ratio)];
+  const all = { ...next, ratio: base.ratio, crop: base.crop };
+  return framedCommand(mix, JSON.stringify(next.crop) === JSON.stringify(before.crop) ? all : withOwnCrop(mix, all, ratio, next.crop));
+}
+
 /** The change that frames a mix so. @throws Error where nothing of the picture is left. */
-export const framedCommand = (mix: MixDocument, framing: Framing): Command => ({ kind: 'changeMix', changes: frameMix(mix, framing) });
+const framedCommand = (mix: MixDocument, framing: Framing): Command => ({ kind: 'changeMix', changes: frameMix(mix, framing) });
 
 /** What is straightened by what was measured. */
 export const WAYS = ['as shot', 'level', 'verticals', 'both'] as const;

@@ -4,7 +4,8 @@ import { useDestinationsQuery, useOrdersQuery } from '../store/api';
 
 export const FILE_WORDS: Readonly<Record<OrderFile, string>> = { jpeg: 'JPEG', png: 'PNG', webp: 'WebP', avif: 'AVIF', tiff8: 'TIFF, 8 bit', png16: 'PNG, 16 bit', tiff16: 'TIFF, 16 bit', tiff32: 'TIFF, 32-bit float, before the display curve', radiance: 'Radiance HDR, before the display curve', openexr: 'OpenEXR, 16-bit float, before the display curve', openraster: 'OpenRaster, 16 bit, a layer for each pass' };
 export const RATIOS: readonly (readonly [string, number])[] = [['1:1', 1], ['5:4', 5 / 4], ['4:3', 4 / 3], ['3:2', 3 / 2], ['16:9', 16 / 9], ['2:1', 2]];
-const ratioWords = (ratio: number): string => RATIOS.find(([, value]) => Math.abs(value - ratio) < 1e-3)?.[0] ?? `${ratio.toFixed(2)}:1`;
+/** A ratio in words. */
+export const ratioWords = (ratio: number): string => RATIOS.find(([, value]) => Math.abs(value - ratio) < 1e-3)?.[0] ?? `${ratio.toFixed(2)}:1`;
 const bytesWords = (bytes: number): string => (bytes < 1e6 ? `${Math.round(bytes / 1000)} kB` : `${bytes / 1e6} MB`);
 
 function sizeWords({ longerSide, megapixels, ratio }: Order): string {

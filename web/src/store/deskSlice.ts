@@ -51,6 +51,8 @@ export interface DeskState {
   readonly lining: boolean;
   /** What lies beyond the crop is shown, dimmed. */
   readonly beyond: boolean;
+  /** The ratio of orders whose own crop is worked on; null: the picture's. */
+  readonly cropFor: number | null;
   /** The order whose crop and size the picture is seen in, by its id; null: as it stands. */
   readonly order: string | null;
   /** Handles for the four corners are shown. */
@@ -94,7 +96,7 @@ export interface DeskState {
   readonly strength: number;
 }
 
-const initialState: DeskState = { panel: 'pass', frame: null, alone: false, check: 'off', corners: false, lining: false, beyond: false, order: null, part: null, snap: null, screen: null, dust: null, place: null, spot: null, readings: false, drawer: false, folded: false, calm: false, selected: null, chosen: [], closed: [], mask: null, compare: null, telling: false, mapped: false, marking: false, laid: null, area: null, band: null, ends: false, solo: null, tool: 'pan', look: 'after', radius: 0.035, softness: 0.6, strength: 1 };
+const initialState: DeskState = { panel: 'pass', frame: null, alone: false, check: 'off', corners: false, lining: false, beyond: false, cropFor: null, order: null, part: null, snap: null, screen: null, dust: null, place: null, spot: null, readings: false, drawer: false, folded: false, calm: false, selected: null, chosen: [], closed: [], mask: null, compare: null, telling: false, mapped: false, marking: false, laid: null, area: null, band: null, ends: false, solo: null, tool: 'pan', look: 'after', radius: 0.035, softness: 0.6, strength: 1 };
 
 const clamp = (v: number, low: number, high: number): number => Math.min(high, Math.max(low, v));
 
@@ -120,10 +122,11 @@ export const deskSlice = createSlice({
     mapToggled: (state) => ({ ...state, mapped: !state.mapped }),
     tellingToggled: (state) => ({ ...state, telling: !state.telling }),
     areaChosen: (state, { payload }: PayloadAction<string | null>) => ({ ...state, area: state.area === payload ? null : payload }),
-    panelOpened: (state, { payload }: PayloadAction<Panel>) => ({ ...state, panel: payload, order: payload === 'framing' ? null : state.order, spot: null, check: 'off' as const, corners: false, lining: false, tool: 'pan' as const, look: 'after' as const }),
+    panelOpened: (state, { payload }: PayloadAction<Panel>) => ({ ...state, panel: payload, cropFor: null, order: payload === 'framing' ? null : state.order, spot: null, check: 'off' as const, corners: false, lining: false, tool: 'pan' as const, look: 'after' as const }),
     liningToggled: (state) => ({ ...state, lining: !state.lining }),
     endsMoved: (state, { payload }: PayloadAction<boolean>) => (state.ends === payload ? state : { ...state, ends: payload }),
     bandShown: (state, { payload }: PayloadAction<number | null>) => ({ ...state, band: payload }),
+    cropWorkedOn: (state, { payload }: PayloadAction<number | null>) => ({ ...state, cropFor: payload }),
     beyondToggled: (state) => ({ ...state, beyond: !state.beyond, order: null }),
     orderSeen: (state, { payload }: PayloadAction<string | null>) => ({ ...state, order: payload, beyond: false, panel: state.panel === 'framing' ? ('pass' as const) : state.panel }),
     nextOrderSeen: (state, { payload }: PayloadAction<readonly string[]>) => ({ ...state, order: [...payload, null][(payload.indexOf(state.order ?? '') + 1) % (payload.length + 1)], beyond: false, panel: state.panel === 'framing' ? ('pass' as const) : state.panel }),
@@ -146,4 +149,4 @@ export const deskSlice = createSlice({
   },
 });
 
-export const { endsMoved, bandShown, liningToggled, beyondToggled, orderSeen, nextOrderSeen, spotSearched, laidOut, markingToggled, mapToggled, calmToggled, screenAsked, dustAsked, snapAsked, passesChosen, bundleClosed, maskCopied, comparedWith, wayChosen, wipedTo, tellingToggled, areaChosen, readingsToggled, drawerToggled, foldToggled, panelOpened, frameChosen, aloneSet, checkChosen, cornersToggled, partAsked, placeAsked, opened, selected, soloed, toolTaken, lookChosen, radiusScaled, softnessSet, strengthSet } = deskSlice.actions;
+export const { endsMoved, bandShown, liningToggled, cropWorkedOn, beyondToggled, orderSeen, nextOrderSeen, spotSearched, laidOut, markingToggled, mapToggled, calmToggled, screenAsked, dustAsked, snapAsked, passesChosen, bundleClosed, maskCopied, comparedWith, wayChosen, wipedTo, tellingToggled, areaChosen, readingsToggled, drawerToggled, foldToggled, panelOpened, frameChosen, aloneSet, checkChosen, cornersToggled, partAsked, placeAsked, opened, selected, soloed, toolTaken, lookChosen, radiusScaled, softnessSet, strengthSet } = deskSlice.actions;
