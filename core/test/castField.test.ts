@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { castField, gainsAgainst } from '../src/colour/castField';
-import { seesSky } from '../src/propose/seesSky';
+import { seesSky } from '../src/found/seesSky';
 import { whitePaint } from '../src/colour/whitePaint';
 import { bilinear, createLight, createPlane, type Light, type Plane } from '../src/image/plane';
 

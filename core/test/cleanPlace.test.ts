@@ -185,7 +185,7 @@ test('a place is looked at as it lies in each frame, with the picture and what i
   const use = (dx: number): FrameUse => ({ width: w, height: h, homography: [1, 0, dx, 0, 1, 0, 0, 0, 1], mesh: null, stops: 0, balance: [1, 1, 1] });
   const pass: SourcePass = { id: 'u', name: 'u', why: '', within: null, kind: 'light', on: true, opacity: 1, mask: [], exposure: 1, balance: [1, 1, 1], source: { kind: 'frame', frame: 'a' }, alignment: null, mode: 'normal', brightness: 1, colour: 1 };
   const mix: Mix = { reference: 'a', lens: { ...NO_LENS }, corrects: { distortion: true, fringes: true, falloff: true }, response: [], geometry: [1, 0, 40, 0, 1, 30, 0, 0, 1], width: 200, height: 120, frames: { a: use(0), b: use(12) }, merge: ['a'], passes: [pass] };
-  const found = { reference: 'a', atWindow: () => null, share: () => null };
+  const found = { reference: 'a', edgeFound: () => null, share: () => null };
   const areas: Area[] = [{ id: 's', kind: 'spot', join: 'add', inverted: false, at: [150 / w, 100 / w], rim: [170 / w, 100 / w], ratio: 1, softness: 0 }];
   const sources = new Map(['a', 'b'].map((id, k) => [id, { at: tools.arena.placeBytes(pixels(12 * k)), width: w, height: h, depth: 8 as const }]));
   const looks = lookAtPlace(tools, prepareMix(mix, found), found, areas, placeBox(areas, w)!, ['a', 'b'], () => sources);

@@ -33,7 +33,7 @@ export const use = (k: number): FrameUse => ({ width: W, height: H, homography: 
 const SHARE = mapPlane(createPlane(120, 80), (_, i) => (Math.sin((i % 120) / 9) + 1) / 2);
 export const FOUND: Found = {
   reference: 'a', share: () => SHARE,
-  atWindow: () => ({ a: mapPlane(createPlane(120, 80), (_, i) => (i % 120 > 30 && i % 120 < 34 ? 0.3 : 0)), b: mapPlane(createPlane(120, 80), (_, i) => (i % 120 >= 34 && i % 120 < 80 ? 1 : i % 120 > 30 && i % 120 < 34 ? 0.9 : 0)), top: 10, bottom: 70 }),
+  edgeFound: () => ({ a: mapPlane(createPlane(120, 80), (_, i) => (i % 120 > 30 && i % 120 < 34 ? 0.3 : 0)), b: mapPlane(createPlane(120, 80), (_, i) => (i % 120 >= 34 && i % 120 < 80 ? 1 : i % 120 > 30 && i % 120 < 34 ? 0.9 : 0)), top: 10, bottom: 70 }),
 };
 
 export const tools = testTools(48 << 20);

@@ -58,7 +58,7 @@ test('a pass that fills from around takes the light of a window away under its m
   const kernels = testKernels(64 << 20);
   const arena = new Arena(kernels.memory.buffer, 1024, 60 << 20);
   const level = new GuideLevel(kernels, arena, placeGuideSources(kernels, arena, mixOf(0), new Map([['a', { width: W, height: H, data }]])));
-  const found = { reference: 'a', atWindow: () => null, share: () => null };
+  const found = { reference: 'a', edgeFound: () => null, share: () => null };
   const picture = (mix: Mix): Float32Array => level.picture(level.workOut(prepareMix(mix, found))).g;
   for (const exposure of [0, 1]) {
     const [before, after] = [picture(mixOf(exposure)), picture(mixOf(exposure, fill))];

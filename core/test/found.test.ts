@@ -8,7 +8,7 @@ const [W, H] = [75, 50];
 const plane = (k: number) => mapPlane(createPlane(W, H), (_, i) => ((i * 31 + k * 7) % 101) / 100);
 const found: Found = {
   reference: 'r',
-  atWindow: (_, edge) => (edge === 'none' ? null : { a: mapPlane(plane(1), (v) => v * 20 - 10), b: plane(2), top: -3, bottom: 41 }),
+  edgeFound: (_, edge) => (edge === 'none' ? null : { a: mapPlane(plane(1), (v) => v * 20 - 10), b: plane(2), top: -3, bottom: 41 }),
   share: (frame, among) => plane(frame.length + among.length),
 };
 const area = (more: object): Area => ({ id: 'x', join: 'add', inverted: false, kind: 'found', ...more }) as Area;
@@ -26,7 +26,7 @@ describe('what was found, kept', () => {
     for (const given of [packed, larger.subarray(3, 3 + packed.length), Buffer.from(packed)]) {
       const stored = StoredFound.unpack(given);
       expect([stored.reference, stored.has(wanted), stored.has([{ kind: 'glass', edge: 'other' }])]).toEqual(['r', true, false]);
-      expect(stored.atWindow('glass', 'v')).toEqual(found.atWindow('glass', 'v'));
+      expect(stored.edgeFound('glass', 'v')).toEqual(found.edgeFound('glass', 'v'));
       const share = stored.share('p', ['q'])!;
       expect([share.width, share.height]).toEqual([W, H]);
       share.data.forEach((v, i) => expect(Math.abs(v - found.share('p', ['q'])!.data[i])).toBeLessThan(1e-5));

@@ -35,7 +35,7 @@ const mixOf = (mask: readonly Area[], { geometry, lens, corrected }: Setting = P
 
 function coverage(mix: Mix, grid: OutputGrid = wholeGrid({ width: W, height: H }, W, H)): Float32Array {
   const mark = arena.mark();
-  const placed = placeMix(prepareMix(mix, { reference: mix.reference, atWindow: () => null, share: () => null }), sources, grid, arena);
+  const placed = placeMix(prepareMix(mix, { reference: mix.reference, edgeFound: () => null, share: () => null }), sources, grid, arena);
   const bytes = placedBytes(placed);
   const start = arena.take(bytes);
   const renderer = new RowRenderer(kernels, new Arena(kernels.memory.buffer, start, start + bytes), placed);

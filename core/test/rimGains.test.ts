@@ -66,7 +66,7 @@ test('a matched inset joins without a step, follows what is below, in a bundle t
   const kernels = testKernels(64 << 20);
   const arena = new Arena(kernels.memory.buffer, 1024, 60 << 20);
   const level = new GuideLevel(kernels, arena, placeGuideSources(kernels, arena, mixOf(under(0)), frames));
-  const picture = (...passes: Pass[]): Float32Array => level.picture(level.workOut(prepareMix(mixOf(...passes), { reference: 'a', atWindow: () => null, share: () => null }))).g;
+  const picture = (...passes: Pass[]): Float32Array => level.picture(level.workOut(prepareMix(mixOf(...passes), { reference: 'a', edgeFound: () => null, share: () => null }))).g;
   for (const exposure of [0, 1]) {
     const before = picture(under(exposure));
     for (const after of [picture(under(exposure), inset(null)), picture(under(exposure), inset('k'), bundle)]) {

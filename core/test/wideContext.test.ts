@@ -14,7 +14,7 @@ import { testKernels } from './kernelMemory';
 const [W, H] = [480, 320];
 const picture = (k: number): Pixels => ({ width: W, height: H, data: Uint8Array.from({ length: W * H * 3 }, (_, i) => 30 + ((Math.floor(i / 3) % W) * (k + 1) + i * k) % 190) }) as Pixels;
 const use: FrameUse = { width: W, height: H, homography: [1, 0, 0, 0, 1, 0, 0, 0, 1], mesh: null, stops: 0, balance: [1, 1, 1] };
-const found: Found = { reference: 'a', atWindow: () => null, share: () => null };
+const found: Found = { reference: 'a', edgeFound: () => null, share: () => null };
 const base = (id: string, within: string | null = null) => ({ id, name: id, within, why: '', on: true, opacity: 1, mask: [], exposure: 0, balance: [1, 1, 1] }) as const;
 const light = (id: string, frame: string, more: object = {}): Pass => ({ ...base(id), kind: 'light', source: { kind: 'frame', frame }, alignment: null, mode: 'normal', brightness: 1, colour: 1, ...more }) as Pass;
 const tone = (more: object = {}): Pass => ({ ...base('t'), kind: 'adjust', contrast: 1, highlights: -1.5, shadows: 1, curve: [], tied: false, saturation: 1, ...more });

@@ -27,7 +27,7 @@ const areas: { readonly [K in keyof typeof AREAS]: fc.Arbitrary<Extract<Area, { 
   hues: fc.record({ ...base, kind: fc.constant('hues' as const), of: pixels, hue: fc.constant(200), width: fc.constant(30), softness: fc.constant(10), chroma: fc.constant(0.05) }),
   same: fc.record({ ...base, kind: fc.constant('same' as const), pass: fc.constantFrom('q', 'r') }),
   found: fc.oneof(
-    fc.record({ ...base, kind: fc.constant('found' as const), what: fc.constant('glass' as const), edge: frame }),
+    fc.record({ ...base, kind: fc.constant('found' as const), what: fc.constantFrom('glass' as const, 'before' as const, 'sky' as const), edge: frame }),
     fc.record({ ...base, kind: fc.constant('found' as const), what: fc.constant('lit' as const), frame, among: fc.uniqueArray(frame) }),
   ),
 };

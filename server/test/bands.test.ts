@@ -58,7 +58,7 @@ describe.each([['8 bit', false], ['16 bit', true]] as const)('a shot of %s', (_,
   const opened: string[] = [];
   const frameOf = (id: string): Openable => ({ deep, open: () => { opened.push(id); return Promise.resolve(frames.get(id)!); } });
   const proxies = new Map(ids.map((id, k) => [id as string, makeSmaller(frame(k, false), 450, 300)]));
-  const { prepared } = readyMix(newTools(64_000_000), mix, { reference: 'a', atWindow: () => null, share: () => null }, proxies);
+  const { prepared } = readyMix(newTools(64_000_000), mix, { reference: 'a', edgeFound: () => null, share: () => null }, proxies);
 
   test.each([['encoded', 880, 584], ['deep', 880, 584], ['linear', 880, 584], ['mask', 880, 584], ['encoded', 400, 265]] as const)('in bands is what it is at once: %s, %i × %i', async (kind, width, height) => {
     const common = { size: { width, height }, kind, folder };
@@ -77,7 +77,7 @@ describe.each([['8 bit', false], ['16 bit', true]] as const)('a shot of %s', (_,
 });
 
 test('memory that holds not even a few rows is told in words, and nothing is left on disk', async () => {
-  const { prepared } = readyMix(newTools(64_000_000), mix, { reference: 'a', atWindow: () => null, share: () => null }, new Map(ids.map((id, k) => [id as string, makeSmaller(frame(k, false), 450, 300)])));
+  const { prepared } = readyMix(newTools(64_000_000), mix, { reference: 'a', edgeFound: () => null, share: () => null }, new Map(ids.map((id, k) => [id as string, makeSmaller(frame(k, false), 450, 300)])));
   await expect(withRendering(prepared, (id) => ({ deep: false, open: () => Promise.resolve(frame(ids.indexOf(id as 'a'), false)) }), { size: { width: 880, height: 584 }, kind: 'encoded', folder, together: 0, bandBytes: 96_000_000 }, finishedPicture)).rejects.toThrow(/fit into memory/);
   expect(readdirSync(folder)).toEqual([]);
 });

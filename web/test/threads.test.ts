@@ -36,7 +36,7 @@ const mix: Mix = {
 function jobFor(threads: number): StripJob {
   const { arena } = tools;
   const source: PlacedSource = { at: arena.placeBytes(new Uint8Array(W * H * 3).fill(100)), width: W, height: H, depth: 8 };
-  const placed = placeMix(prepareMix(mix, { reference: 'a', atWindow: () => null, share: () => null }), new Map([['a', source]]), wholeGrid(mix, W, H), arena);
+  const placed = placeMix(prepareMix(mix, { reference: 'a', edgeFound: () => null, share: () => null }), new Map([['a', source]]), wholeGrid(mix, W, H), arena);
   const bytes = rendererBytes(W, 1);
   const places = Array.from({ length: threads }, () => { const start = arena.take(bytes); return [start, start + bytes] as const; });
   return { mix: placed, what: { kind: 'canvas', marks: 'none', masked: -1, row: places.map(() => arena.take(W * 3)) }, counter: arena.take(4), done: arena.take(4), out: arena.take(W * H * 4), scratch: places };

@@ -1,4 +1,4 @@
-import type { AtWindow, FoundArea, FrameId } from '@zaddle/document';
+import type { EdgedThing, FoundArea, FrameId } from '@zaddle/document';
 import type { FoundEdge } from '../found/found';
 import { planePosition } from '../geometry/composedMap';
 import type { Plane } from '../image/plane';
@@ -8,14 +8,14 @@ import { guidedEdgeRow, type PlacedGuidedEdge } from './guidedEdge';
 import type { PlacedPlane, Placing } from '../kind/placing';
 
 /** A share of light, read from its plane; or glass and what stands before it, by the guided filter's model over the luminance of a frame. */
-type Prepared = { readonly what: 'lit'; readonly plane: Plane } | ({ readonly what: AtWindow; readonly edge: FrameId } & FoundEdge);
-interface PlacedAtWindow {
-  readonly what: AtWindow;
+type Prepared = { readonly what: 'lit'; readonly plane: Plane } | ({ readonly what: EdgedThing; readonly edge: FrameId } & FoundEdge);
+interface PlacedEdgedThing {
+  readonly what: EdgedThing;
   readonly edge: PlacedGuidedEdge;
   readonly top: number;
   readonly bottom: number;
 }
-type Placed = { readonly what: 'lit'; readonly plane: PlacedPlane } | PlacedAtWindow;
+type Placed = { readonly what: 'lit'; readonly plane: PlacedPlane } | PlacedEdgedThing;
 
 function keyOf(prepared: Prepared, placing: Placing): string {
   if (prepared.what === 'lit') return `${identity(prepared.plane)}`;
@@ -29,7 +29,7 @@ export const found: AreaEvaluation<FoundArea, Prepared, Placed> = {
       const plane = findings.share(area.frame, area.among);
       return plane && { what: 'lit', plane };
     }
-    const found = findings.atWindow(area.what, area.edge);
+    const found = findings.edgeFound(area.what, area.edge);
     return found && { what: area.what, edge: area.edge, ...found };
   },
   key: keyOf,

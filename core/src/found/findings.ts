@@ -3,9 +3,10 @@ import { lightsLikeOthers } from '../light/lightsLikeOthers';
 import { litBy, roomLight, shareAmong, type RoomLight } from '../light/litBy';
 import { matteEdges } from '../mask/matteEdges';
 import type { GuideSet } from '../mix/guides';
-import type { AtWindow, FrameId, Mix } from '@zaddle/document';
+import type { EdgedThing, FrameId, Mix } from '@zaddle/document';
 import { findChanges, type Change } from './findChanges';
 import { findGlare, type Glare } from './findGlare';
+import { findSky } from './findSky';
 import { findIntruders } from './findIntruders';
 import { findGlass, type Glass } from '../window/findGlass';
 import { ownRadiance } from '../window/ownRadiance';
@@ -31,6 +32,7 @@ function once<T>(known: Map<string, T>, key: string, find: () => T): T {
 /** Detections of a shot, each made once, when it is first asked for. */
 export class Findings implements Found {
   private glassFound: Glass | null = null;
+  private skyFound: Plane | null = null;
   private ownPlane: Plane | null = null;
   private room: RoomLight | null = null;
   private readonly lit = new Map<FrameId, Plane>();
@@ -56,13 +58,13 @@ export class Findings implements Found {
     return (this.glassFound ??= findGlass(this.guides, this.exposures(), this.own()));
   }
 
-  atWindow(what: AtWindow, edge: FrameId): FoundEdge {
+  edgeFound(what: EdgedThing, edge: FrameId): FoundEdge {
     const key = `${what} ${edge}`;
     let found = this.edges.get(key);
     if (!found) {
       const { plane, before } = this.panes();
       // What stands before a pane mostly goes on beyond it; there nothing is told of it.
-      this.edges.set(key, (found = what === 'glass' ? this.edgeOf(plane, edge, null) : this.edgeOf(before, edge, mapPlane(plane, (v, i) => Math.max(v, before.data[i])))));
+      this.edges.set(key, (found = what === 'sky' ? this.edgeOf((this.skyFound ??= findSky(this.guides, plane)), edge, null) : what === 'glass' ? this.edgeOf(plane, edge, null) : this.edgeOf(before, edge, mapPlane(plane, (v, i) => Math.max(v, before.data[i])))));
     }
     return found;
   }

@@ -1,5 +1,5 @@
 import type { Plane } from '../image/plane';
-import type { AtWindow, FrameId } from '@zaddle/document';
+import type { EdgedThing, FrameId } from '@zaddle/document';
 
 /** Where something is and how its edge runs: coefficients over the log luminance of a frame, and the rows that it reaches. */
 export interface FoundEdge {
@@ -14,7 +14,7 @@ export interface FoundEdge {
 export interface Found {
   readonly reference: FrameId;
   /** Something at the windows, its edge following a frame; null where that was not worked out. */
-  atWindow(what: AtWindow, edge: FrameId): FoundEdge | null;
+  edgeFound(what: EdgedThing, edge: FrameId): FoundEdge | null;
   /** The part of a flash where those of `among` light too, 0..1; null where that was not worked out. */
   share(frame: FrameId, among: readonly FrameId[]): Plane | null;
 }

@@ -1,12 +1,12 @@
 import { createPlane, type Plane } from '../image/plane';
-import type { AtWindow, FrameId, Mix } from '@zaddle/document';
+import type { EdgedThing, FrameId, Mix } from '@zaddle/document';
 import type { Found, FoundEdge } from './found';
 
 /** Version of the detections: findings of an older one stay as they are until somebody asks for new ones. */
 export const FOUND_VERSION = 1;
 
 /** What the masks of a mix refer to. */
-export type Wanted = { readonly kind: AtWindow; readonly edge: FrameId } | { readonly kind: 'share'; readonly frame: FrameId; readonly among: readonly FrameId[] };
+export type Wanted = { readonly kind: EdgedThing; readonly edge: FrameId } | { readonly kind: 'share'; readonly frame: FrameId; readonly among: readonly FrameId[] };
 
 const keyOf = (wanted: Wanted): string => (wanted.kind === 'share' ? `share ${[wanted.frame, ...wanted.among].join()}` : `${wanted.kind} ${wanted.edge}`);
 
@@ -66,7 +66,7 @@ export class StoredFound implements Found {
     return wanted.every((w) => this.packed.has(w.kind === 'share' ? keyOf(w) : `${keyOf(w)} a`));
   }
 
-  atWindow(what: AtWindow, edge: FrameId): FoundEdge | null {
+  edgeFound(what: EdgedThing, edge: FrameId): FoundEdge | null {
     const key = keyOf({ kind: what, edge });
     const a = this.plane(`${key} a`);
     const b = this.plane(`${key} b`);
@@ -114,7 +114,7 @@ export function packFound(found: Found, wanted: readonly Wanted[], width: number
       data.push(bytesOf(Uint16Array.from(plane.data, (v) => Math.round(65535 * Math.min(1, Math.max(0, v))))));
       continue;
     }
-    const edge = found.atWindow(w.kind, w.edge);
+    const edge = found.edgeFound(w.kind, w.edge);
     if (!edge) continue;
     rows[key] = [edge.top, edge.bottom];
     planes.push({ key: `${key} a`, form: 'number' }, { key: `${key} b`, form: 'number' });

@@ -11,7 +11,7 @@ import { hotSpot } from './hotSpot';
 import { brighter, byOtherLamps, lampPasses } from './lampPasses';
 import { matchBalance } from './matchBalance';
 import { sourcePass } from './newPass';
-import { seesSky } from './seesSky';
+import { seesSky } from '../found/seesSky';
 import { FALL_PASS } from './starts';
 
 /** Where the room's middle tones go, as linear display light: the main body of tones right of centre. */

@@ -17,7 +17,7 @@ import { lightPasses } from './lightPasses';
 import { chooseReference, lineUpShot, viewShot, type LensChoice, type PartResiduals, type ShotFrame, type ShotLineUp, type ShotView } from './lineUpShot';
 import { newPass } from './newPass';
 import { focalOf, proposeFraming } from './proposeFraming';
-import { seesSky } from './seesSky';
+import { seesSky } from '../found/seesSky';
 import { FINISH_PASS, FIRST_START, PAINT_PASS, withStart, type Start } from './starts';
 import { viewPasses } from './viewPasses';
 

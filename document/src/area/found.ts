@@ -2,12 +2,13 @@ import Joi from 'joi';
 import { idField } from '../fields';
 import { areaObject, type AreaBase, type AreaKind } from './areaKind';
 
-/** What was found at windows: the view through glass, or what stands before it. */
-export type AtWindow = 'glass' | 'before';
-/** The view through glass, or what stands before it; its edge follows the luminance of frame `edge`. */
-export interface WindowArea extends AreaBase {
+/** What was found with an edge: the view through glass, what stands before it, or the sky. */
+export const EDGED_THINGS = ['glass', 'before', 'sky'] as const;
+export type EdgedThing = (typeof EDGED_THINGS)[number];
+/** Something with an edge, which follows the luminance of frame `edge`. */
+export interface EdgedArea extends AreaBase {
   readonly kind: 'found';
-  readonly what: AtWindow;
+  readonly what: EdgedThing;
   readonly edge: string;
 }
 /** Where the flash of `frame` lights well, shared fairly with the flashes of `among`. */
@@ -18,11 +19,11 @@ export interface LitArea extends AreaBase {
   readonly among: readonly string[];
 }
 /** Something that was detected. It lies on what it was found on, whatever the reference. */
-export type FoundArea = WindowArea | LitArea;
+export type FoundArea = EdgedArea | LitArea;
 
 export const found: AreaKind<FoundArea> = {
   schema: Joi.alternatives().try(
-    areaObject('found', { what: Joi.valid('glass', 'before').required(), edge: idField.required() }),
+    areaObject('found', { what: Joi.valid(...EDGED_THINGS).required(), edge: idField.required() }),
     areaObject('found', { what: Joi.valid('lit').required(), frame: idField.required(), among: Joi.array().items(idField).max(60).required() }),
   ),
   frames: (area) => (area.what === 'lit' ? [area.frame, ...area.among] : [area.edge]),

@@ -59,7 +59,7 @@ export function FrameDrawer({ mix, frames, actions }: DrawerProps) {
   };
   return (
     <section className="drawer" aria-label="Add a pass" onKeyDown={walk}>
-      <header><h4>Add a pass</h4><button className="flat" title="Exposure, colour and tones of all that is below, or of one pass" onClick={() => actions.addTone()}>Tone</button><button className="flat" title="One tone, or a ramp of tones" onClick={() => actions.addFill()}>Fill</button><span className="soft">Click or Enter: whole. With Shift: hidden, to be painted in. Or drag it onto the strips.</span><button className="flat" onClick={() => dispatch(drawerToggled())}>Close</button></header>
+      <header><h4>Add a pass</h4><button className="flat" title="Exposure, colour and tones of all that is below, or of one pass" onClick={() => actions.addTone()}>Tone</button><button className="flat" title="Exposure, colour and tones of the sky alone, outside or through windows" onClick={() => actions.addSky()}>Sky</button><button className="flat" title="One tone, or a ramp of tones" onClick={() => actions.addFill()}>Fill</button><span className="soft">Click or Enter: whole. With Shift: hidden, to be painted in. Or drag it onto the strips.</span><button className="flat" onClick={() => dispatch(drawerToggled())}>Close</button></header>
       <div className="cards" ref={list}>
         {cardsOf(mix, frames).map(({ source, name, title, face, lines }) => (
           <button

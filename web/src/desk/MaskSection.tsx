@@ -1,5 +1,5 @@
 import { NativeSelect } from '@mantine/core';
-import { framesOfArea, linkOf, type Area, type MixDocument, type Pass, type PassChanges } from '@zaddle/document';
+import { EDGED_THINGS, framesOfArea, linkOf, type Area, type MixDocument, type Pass, type PassChanges } from '@zaddle/document';
 import { LISTED } from '../area/areas';
 import type { Frame } from '../store/api';
 import { areaChosen, maskCopied } from '../store/deskSlice';
@@ -31,7 +31,8 @@ export function MaskSection({ mix, pass, frames, onChange, onRemoveArea }: MaskP
   const begin = (text: string): void => {
     const [what, id] = text.split(':');
     if (what === 'paste') return add(copied(held!.areas, mix));
-    if (what === 'glass' || what === 'before') return add([{ id: freshId('area'), kind: 'found', what, edge: mix.reference, join, inverted: false }]);
+    const edged = EDGED_THINGS.find((thing) => thing === what);
+    if (edged) return add([{ id: freshId('area'), kind: 'found', what: edged, edge: mix.reference, join, inverted: false }]);
     if (what === 'lit') return add([{ id: freshId('area'), kind: 'found', what: 'lit', frame: id, among: [], join, inverted: false }]);
     if (what === 'same') return add([{ id: freshId('area'), kind: 'same', join, inverted: false, pass: id }]);
     if (what === 'copy') return add(copied(mix.passes.find((p) => p.id === id)!.mask, mix));
@@ -45,6 +46,7 @@ export function MaskSection({ mix, pass, frames, onChange, onRemoveArea }: MaskP
     ...LISTED.map(({ kind, label }) => ({ value: kind, label })),
     { value: 'glass', label: 'What was found: the view through glass' },
     { value: 'before', label: 'What was found: what stands before the glass' },
+    { value: 'sky', label: 'What was found: the sky' },
     ...lights.flatMap((id) => { const frame = frames.find((f) => f.id === id && f.role === 'flash'); return frame ? [{ value: `lit:${id}`, label: `What was found: lit by ${frame.name}` }] : []; }),
     ...others.map(({ id, name }) => ({ value: `same:${id}`, label: `Linked to the mask of ${name}` })),
     ...others.map(({ id, name }) => ({ value: `copy:${id}`, label: `Copy of the mask of ${name}` })),

@@ -17,6 +17,8 @@ const NORMAL = { mode: 'normal', brightness: 1, colour: 1 } as const;
 
 /** A pass that changes tones, and does nothing yet. */
 export const tonePass = (): AdjustPass => ({ ...plain('Tone'), kind: 'adjust', contrast: 1, highlights: 0, shadows: 0, curve: [], tied: false, saturation: 1 });
+/** A pass that changes tones of the sky, and does nothing yet. @param edge the frame that its edge follows */
+export const skyPass = (edge: string): AdjustPass => ({ ...tonePass(), name: 'Sky', mask: [{ id: freshId('area'), kind: 'found', what: 'sky', join: 'add', inverted: false, edge }] });
 /** Middle grey, everywhere. */
 export const fillPass = (): FillPass => ({ ...plain('Fill'), ...NORMAL, kind: 'fill', tone: [0.18, 0.18, 0.18], ramp: null, around: false });
 export const bundlePass = (name: string, within: string | null): BundlePass => ({ ...plain(name), ...NORMAL, kind: 'bundle', within });

@@ -2,7 +2,7 @@ import { useMemo } from 'react';
 import { BLEND_MODES, blockStart, holders, linkOf, type Area, type Command, type MixDocument, type Pass, type Source } from '@zaddle/document';
 import { selected as select } from '../store/deskSlice';
 import { useAppDispatch } from '../store/store';
-import { bundlePass, copiesOf, fillPass, freshId, passFrom, tonePass } from './newPass';
+import { bundlePass, copiesOf, fillPass, freshId, passFrom, skyPass, tonePass } from './newPass';
 
 /** A place among the passes, from underneath, and the bundle that it lies in. */
 export interface PassPlace {
@@ -15,6 +15,8 @@ export interface PassActions {
   /** A new pass above the selected one, or at a place of its own. */
   add(source: Source, name: string, hidden: boolean, at?: PassPlace): void;
   addTone(): void;
+  /** A tone pass for the sky, as it is found. */
+  addSky(): void;
   addFill(): void;
   duplicate(id: string): void;
   remove(id: string): void;
@@ -89,6 +91,7 @@ export function usePassActions(mixNow: () => MixDocument, selected: string | nul
     return {
       add: (source, name, hidden, at) => put(passFrom(source, name, hidden), at),
       addTone: () => put(tonePass()),
+      addSky: () => put(skyPass(mixNow().reference)),
       addFill: () => put(fillPass()),
       duplicate(id) {
         const index = indexOf(id);

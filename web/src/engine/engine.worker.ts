@@ -37,7 +37,7 @@ interface Wanted extends Omit<Wish, 'mix' | 'other'> {
 }
 
 /** Until it is known. */
-const NOTHING_FOUND = StoredFound.unpack(packFound({ reference: '', atWindow: () => null, share: () => null }, [], 1, 1));
+const NOTHING_FOUND = StoredFound.unpack(packFound({ reference: '', edgeFound: () => null, share: () => null }, [], 1, 1));
 
 const foundUrl = (of: string): string => `/api/shots/${of}/found`;
 
