@@ -1,6 +1,7 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { expect, test, type Page } from '@playwright/test';
+import sharp from 'sharp';
 import { canvasPixels, drawRound, onScreen, settled, type Raster } from '../canvas';
 import { address, shootOf } from '../shoot';
 
@@ -134,4 +135,46 @@ test('places where frames disagree are walked by a key; what may stay is not off
   await expect(page.getByRole('complementary', { name: 'Readings' }).getByRole('button').filter({ hasText: 'Lined up' })).toBeVisible();
   if (count > 1) await expect(left).toContainText(`${count - 1} place`);
   else await expect(left).toBeHidden();
+});
+
+test('glare lies elsewhere in each frame: two of them are offered together, and what is darker of both is taken', async ({ page, request }) => {
+  const card = process.env.ZADDLE_CARD!;
+  // Three frames of the kitchen, each with glare on another part of a cupboard's door.
+  const files = await Promise.all(readdirSync(card).sort().slice(-3).map(async (name, k) => {
+    const glare = `<svg xmlns="http://www.w3.org/2000/svg" width="1500" height="1000"><defs><radialGradient id="g"><stop offset="0.5" stop-color="#fff" stop-opacity="0.8"/><stop offset="1" stop-color="#fff" stop-opacity="0"/></radialGradient></defs><circle cx="${400 + 52 * k}" cy="600" r="25" fill="url(#g)"/></svg>`;
+    return { name: `GLARE${k + 1}.JPG`, data: await sharp(join(card, name)).keepExif().composite([{ input: Buffer.from(glare) }]).jpeg({ quality: 93 }).toBuffer() };
+  }));
+  const [glazed] = await shootOf(request, 'Together', files);
+  await page.goto(address(`/shots/${glazed}`));
+  await settled(page);
+  const before = await canvasPixels(page);
+  await page.keyboard.press('/');
+  const [x, y] = await onScreen(page, 452, 600);
+  await page.mouse.move(x, y);
+  await page.mouse.down();
+  await page.mouse.move(...(await onScreen(page, 532, 600)), { steps: 5 });
+  await page.mouse.up();
+  await expect(faces(page)).toHaveCount(5);
+  await expect(strip(page).getByRole('radio', { name: /^GLARE\d\.JPG and GLARE\d\.JPG: two together$/ })).toBeChecked();
+  await tries(page, 0);
+  await page.keyboard.press('Enter');
+  await expect(strip(page)).toBeHidden();
+  await settled(page);
+  await saved(page);
+  const { mix: { document } } = (await (await page.request.get(address(`/api/shots/${glazed}`))).json()) as { mix: { document: { passes: { within: string | null; kind: string; mode: string }[] } } };
+  expect(document.passes.filter(({ within, kind }) => within === 'clean-up' && kind === 'inset').slice(-2).map(({ mode }) => mode)).toEqual(['normal', 'darken']);
+  /** How far the brightest pixels of the door lie over its usual ones. */
+  const glareOf = ({ width, data }: Raster): number => {
+    const values: number[] = [];
+    for (let v = 585; v <= 615; v++) for (let u = 375; u <= 530; u++) values.push(data[(v * width + u) * 3 + 1]);
+    values.sort((a, b) => a - b);
+    return values[Math.floor(values.length * 0.97)] - values[values.length >> 1];
+  };
+  const after = await canvasPixels(page);
+  expect(glareOf(before)).toBeGreaterThan(15);
+  expect(glareOf(after)).toBeLessThan(0.5 * glareOf(before));
+  await page.keyboard.press('Control+z');
+  await saved(page);
+  await settled(page);
+  expect(apart(before, await canvasPixels(page), 452, 600, 30)).toBeLessThan(0.05);
 });

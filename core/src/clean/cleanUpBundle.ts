@@ -18,11 +18,12 @@ export function cleanUpIndex(passes: readonly Pass[]): number {
 
 const isTied = (pass: Pass): boolean => pass.kind === 'adjust' && pass.tied;
 
-/** The change that adds an inset, or a healed place, to the bundle, on top of what it holds, and the bundle itself where there is none yet. */
-export function addInsetCommand(passes: readonly Pass[], inset: SourcePass | HealPass): Command {
+/** The change that adds insets, or a healed place, to the bundle, on top of what it holds, and the bundle itself where there is none yet. */
+export function addInsetCommand(passes: readonly Pass[], ...insets: readonly (SourcePass | HealPass)[]): Command {
   const index = cleanUpIndex(passes);
-  const add: Command = { kind: 'addPass', pass: { ...inset, within: CLEAN_UP }, index };
-  return passes[index]?.id === CLEAN_UP ? add : { kind: 'several', commands: [{ kind: 'addPass', pass: bundle, index }, add] };
+  const add = insets.map((inset, k): Command => ({ kind: 'addPass', pass: { ...inset, within: CLEAN_UP }, index: index + k }));
+  const commands: Command[] = passes[index]?.id === CLEAN_UP ? add : [{ kind: 'addPass', pass: bundle, index }, ...add];
+  return commands.length === 1 ? commands[0] : { kind: 'several', commands };
 }
 
 /** The passes with an inset added to the bundle, on top of what it holds. */

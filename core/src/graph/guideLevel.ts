@@ -2,18 +2,17 @@ import type { Area, FrameId, Mix, Pass } from '@zaddle/document';
 import { changeBorder, type Bordered } from '../area/border';
 import { castField, type CastField } from '../colour/castField';
 import { glowOver } from '../finish/glow';
-import { veilOver } from '../finish/veil';
-import { localTone, toneBase, type ToneBase, type ToneModel } from '../finish/localTone';
+import { toneBase, type ToneBase } from '../finish/localTone';
 import type { Extent } from '../geometry/composedMap';
 import { rescale } from '../geometry/homography';
 import { fillAround } from '../image/fillAround';
 import { cutLight, cutPlane, partWhere, type Part } from '../image/nearMask';
-import { createLight, createPlane, mapPlane, type Light, type Pixels, type Plane } from '../image/plane';
-import { shrinkPixels, shrunkSize } from '../image/shrink';
+import { createLight, createPlane, mapPlane, type Light, type Plane } from '../image/plane';
+import { shrunkSize } from '../image/shrink';
 import { Arena } from '../kernels/arena';
 import type { Kernels, Pointer } from '../kernels/kernels';
 import type { Tools } from '../kernels/tools';
-import type { AroundMask, BroadTones } from '../kind/passEvaluation';
+import type { AroundMask } from '../kind/passEvaluation';
 import { RIM, rimGains } from '../light/rimGains';
 import { GUIDE_SIDE } from '../mix/guides';
 import { clearsVeil, evensCast, fromAround, letsGlow, tonesOf } from '../pass/passes';
@@ -22,27 +21,8 @@ import { placedBytes, type Keeping, type OutputGrid, type PlacedArea, type Place
 import { rowPlane } from '../kind/rowScratch';
 import type { PreparedArea, PreparedMix } from './prepareMix';
 import { RowRenderer } from './rowRenderer';
+import { toneOf, veilOf } from './broadTones';
 import { newWideContext, type WideContext } from './wideContext';
-
-/** Pixels of frames at the guide's scale, so that the one interpolation neither skips nor blurs. */
-export function placeGuideSources(kernels: Kernels, arena: Arena, mix: Mix, proxies: ReadonlyMap<FrameId, Pixels>): Map<FrameId, PlacedSource> {
-  const reference = mix.frames[mix.reference];
-  const size = shrunkSize(reference.width, reference.height, GUIDE_SIDE);
-  const factor = Math.max(reference.width, reference.height) / Math.max(size.width, size.height);
-  const sources = new Map<FrameId, PlacedSource>();
-  for (const [id, proxy] of proxies) {
-    const use = mix.frames[id];
-    if (!use) continue;
-    const small = shrunkSize(proxy.width, proxy.height, (Math.max(use.width, use.height) / factor) * 1.0001);
-    const at = arena.take(small.width * small.height * 3);
-    const scratch = arena.mark();
-    const pixels = shrinkPixels(kernels, arena, arena.placeBytes(proxy.data as Uint8Array), proxy.width, proxy.height, small.width, small.height);
-    new Uint8Array(arena.buffer, at, small.width * small.height * 3).set(pixels.data as Uint8Array);
-    arena.release(scratch);
-    sources.set(id, { at, ...small, depth: 8, name: 'guide' });
-  }
-  return sources;
-}
 
 /** The same mix seen whole and straight: the grid of the guide covers all of the reference, whatever the crop. */
 function uncropped(prepared: PreparedMix): { prepared: PreparedMix; grid: OutputGrid } {
@@ -86,29 +66,6 @@ const ownLight = (pass: Pass): string => JSON.stringify({ ...pass, mask: null, n
 
 /** A pass as its light is brought to what lies around: that of a healed place comes from the picture, and what is added to it is meant to be seen. */
 const asMatched = (pass: Pass): Pass => (pass.kind === 'heal' ? { ...pass, exposure: 0, balance: [1, 1, 1] } : pass);
-
-/** Tones of a base, by their strengths. */
-const tones = new WeakMap<ToneBase, Map<string, ToneModel>>();
-const MOST_TONES = 8;
-
-/** Veils, by the broad light that they were found in. */
-const veils = new WeakMap<ToneBase, Plane>();
-
-function veilOf(base: ToneBase): Plane {
-  const veil = veils.get(base) ?? veilOver(base.logY);
-  veils.set(base, veil);
-  return veil;
-}
-
-function toneOf(tools: Tools, base: ToneBase, wanted: BroadTones): ToneModel {
-  const key = `${wanted.highlights} ${wanted.shadows} ${wanted.localContrast}`;
-  const known = tones.get(base) ?? new Map<string, ToneModel>();
-  tones.set(base, known);
-  let tone = known.get(key);
-  if (!tone) known.set(key, (tone = localTone(tools, base, wanted)));
-  if (known.size > MOST_TONES) known.delete(known.keys().next().value!);
-  return tone;
-}
 
 /**
  * A mix on the guide level: what wide context is worked out on. The same evaluator as on every other level.

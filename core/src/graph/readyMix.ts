@@ -6,7 +6,8 @@ import type { Pixels } from '../image/plane';
 import type { Tools } from '../kernels/tools';
 import { framesOfPass, tablesOf, type FrameId, type Mix } from '@zaddle/document';
 import { GUIDE_SIDE } from '../mix/guides';
-import { GuideLevel, placeGuideSources } from './guideLevel';
+import { GuideLevel } from './guideLevel';
+import { placeGuideSources } from './placeGuideSources';
 import { prepareMix, type PreparedMix } from './prepareMix';
 
 /** Bytes of the largest colour table. */

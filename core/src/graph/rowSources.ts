@@ -3,10 +3,10 @@ import type { Arena } from '../kernels/arena';
 import { CHUNK, SEGMENT, type Kernels, type Pointer } from '../kernels/kernels';
 import type { KeptRows } from '../kind/keeper';
 import type { PlacedPlane } from '../kind/placing';
-import { DEEPEST_BUNDLE, LONGEST_CHAIN } from '@zaddle/document';
 import { codePlane, nextChunk, rowPlane, type Chunks, type FrameRow, type Scratch } from '../kind/rowScratch';
 import type { RowWork } from '../kind/rowWork';
 import type { PlacedMix } from './placedMix';
+import { newFrameRow, newScratch } from './rowBuffers';
 
 /** Marks chunks of the merge that are being joined. */
 const JOINING = 2;
@@ -53,14 +53,7 @@ export class RowSources implements RowWork {
     const plane = rowPlane(mix.width);
     this.codePlane = codePlane(mix.width);
     const chunks = Math.ceil(mix.width / CHUNK);
-    const coords = arena.take(coordCount(mix.width) * 8);
-    const take = (planes: number): Pointer => arena.take(plane * planes);
-    this.s = {
-      plane, coords,
-      below: take(3), source: take(3), merge: take(4), rest: take(1), plain: take(3), under: take(3), tied: take(3), hostMask: take(1),
-      layers: Array.from({ length: DEEPEST_BUNDLE }, () => take(4)), pieces: take(4), held: Array.from({ length: LONGEST_CHAIN + 1 }, () => take(1)), mask: take(1), area: take(1), a: take(1), b: take(1),
-      logY: take(1), ones: take(1), zeros: take(1), flags: arena.take(chunks), stroke: take(1), fringe: take(3), fringeCoords: arena.take(coordCount(mix.width) * 8),
-    };
+    this.s = newScratch(arena, mix.width);
     const floats = (at: Pointer, planes: number): Float32Array => arena.floats(at, (plane * planes) / 4);
     floats(this.s.ones, 1).fill(1);
     floats(this.s.zeros, 1).fill(0);
@@ -75,16 +68,11 @@ export class RowSources implements RowWork {
     this.mergeAt = this.s.merge;
     [this.gathered] = this.s.layers;
     this.fringeView = new Float64Array(arena.buffer, this.s.fringeCoords, coordCount(mix.width));
-    this.coordView = new Float64Array(arena.buffer, coords, coordCount(mix.width));
+    this.coordView = new Float64Array(arena.buffer, this.s.coords, coordCount(mix.width));
     this.bytes = new Uint8Array(arena.buffer);
     this.flagView = new Uint8Array(arena.buffer, this.s.flags, chunks);
     [this.merged, this.wanted, this.asked, this.all] = [0, 0, 0, 1].map((v) => new Uint8Array(chunks).fill(v));
-    this.frames = mix.frames.map(() => {
-      const at = arena.take(coordCount(mix.width) * 8);
-      const gains = arena.take(coordCount(mix.width) * 2);
-      const [codes, cover] = [arena.take(this.codePlane * 3), take(1)];
-      return { coords: at, coordView: new Float64Array(arena.buffer, at, coordCount(mix.width)), gains, gainView: arena.floats(gains, coordCount(mix.width) / 2), ownCodes: codes, ownCover: cover, codes, cover, made: false, warped: new Uint8Array(chunks), located: false };
-    });
+    this.frames = mix.frames.map(() => newFrameRow(arena, mix.width));
   }
 
   beginRow(y: number): void {

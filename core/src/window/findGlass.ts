@@ -7,19 +7,16 @@ import { flashAcrossRim, goesOn, rimOf, rimStep } from './regionRim';
 import { evenPanes } from './evenPanes';
 import { directionsOf, fitPane, type Along, pixelsOfPane, withinPane, type PaneQuad } from './fitPane';
 import { fitSlantedPane } from './fitSlantedPane';
-import { flashEvidence, outsideByAll, type FlashEvidence } from './flashEvidence';
+import { flashEvidence, type FlashEvidence } from './flashEvidence';
 import { labelRegions, type Region } from './labelRegions';
 import { comparable, DARK, type Exposures } from './ownRadiance';
 import { edgePlanes, refinePane } from './refinePane';
 import { polygonArea } from './polygonArea';
 import { siblingPanes } from './siblingPanes';
 import { NEARLY_CLIPPED, splitPane } from './splitPane';
+import { appearance, LEVELS, type Appearance } from './appearance';
 
-/** Radiance, in white of the reference, that starts a view and that it may fall to where only brightness can tell. */
-const SEED_WITHOUT_FLASH = 1.8;
-const GROW_WITHOUT_FLASH = 0.9;
-/** How much pixels must look like outside, by flash, to be looked at as one region, from all that may be a view to what surely is. */
-const LEVELS = [0.5, 0.55, 0.6, 0.65, 0.7, 0.8, 0.9] as const;
+/** The same for what surely is a view. */
 const SURELY = 0.8;
 /** A region is taken in parts where these are panes of so much of it, and fit so much better. */
 const IN_PARTS = 0.85;
@@ -74,31 +71,6 @@ const INSIDE = 0.35;
 function isLamp(pixels: readonly number[], guides: GuideSet): boolean {
   const warmth = pixels.map((i) => guides.merge.r[i] / Math.max(1e-4, guides.merge.b[i]));
   return pixels.length / (guides.width * guides.height) < 0.012 && quantile(warmth, 0.5) > 1.5;
-}
-
-interface Appearance {
-  /** In white of the reference. */
-  readonly radiance: Plane;
-  /** How much the pixel looks like outside by all flashes, about 0..1, or NaN where none can tell. */
-  readonly outside: Plane;
-  /** How much each place may be a view, 0..1: by flash, or where none tells by brightness. */
-  readonly likely: Plane;
-}
-
-/** What every pixel looks like, by itself. */
-function appearance(guides: GuideSet, own: Plane, evidence: readonly FlashEvidence[]): Appearance {
-  const witnesses = createPlane(guides.width, guides.height);
-  for (const { cover } of guides.frames.values()) for (let i = 0; i < witnesses.data.length; i++) witnesses.data[i] += cover.data[i];
-  // Clipped in every frame: at least white.
-  const radiance = mapPlane(own, (v, i) => (!Number.isNaN(v) ? v : evidence.length > 0 && witnesses.data[i] > 1 ? Math.max(1, guides.merge.g[i]) : guides.merge.g[i]));
-  const outside = mapPlane(own, (_, i) => outsideByAll(evidence, i));
-  const likely = mapPlane(radiance, (v, i) => {
-    const o = outside.data[i];
-    // Clipped in every frame, flashes and all: it may belong to a view but proves none.
-    if (evidence.length > 0 && Number.isNaN(own.data[i])) return v > GROW_WITHOUT_FLASH ? LEVELS[0] : 0;
-    return !Number.isNaN(o) ? o : v > SEED_WITHOUT_FLASH ? 1 : v > GROW_WITHOUT_FLASH ? LEVELS[0] : 0;
-  });
-  return { radiance, outside, likely };
 }
 
 /** Leaves out, beside a large bright region, specks: lamps that were off in a frame, or what mirrors the day; and dim regions that are small or no panes: its reflections in glossy surfaces, which no flash reaches either. */

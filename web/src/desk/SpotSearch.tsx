@@ -40,7 +40,7 @@ interface SearchProps {
   readonly stage: { readonly width: number; readonly height: number };
   readonly frames: readonly Frame[];
   readonly search: Engine['search'];
-  readonly insetOf: Engine['insetOf'];
+  readonly insetsOf: Engine['insetsOf'];
   readonly onAct: (command: Command, done: boolean) => void;
   readonly onCancel: () => void;
   /** Lets the place stay as it is, and remembers that; null for one that was pointed at. */
@@ -48,7 +48,7 @@ interface SearchProps {
 }
 
 /** The same place from every frame, beside it, the cleanest first: arrows try one in the picture, Enter takes it, Escape leaves all as it is. */
-export function SpotSearch({ spot, standing, view, stage, frames, search, insetOf, onAct, onCancel, onStay }: SearchProps) {
+export function SpotSearch({ spot, standing, view, stage, frames, search, insetsOf, onAct, onCancel, onStay }: SearchProps) {
   const dispatch = useAppDispatch();
   const [found, setFound] = useState<FoundSpot | null>(null);
   /** Which one is tried; -1: the picture as it is. */
@@ -61,7 +61,7 @@ export function SpotSearch({ spot, standing, view, stage, frames, search, insetO
   /** What was told last. */
   const told = useRef<FoundSpot | null>(null);
   /** The one that is seen in the picture. */
-  const [shown, setShown] = useState<{ readonly frame: string; readonly inset: SourcePass } | null>(null);
+  const [shown, setShown] = useState<{ readonly key: string; readonly insets: readonly SourcePass[] } | null>(null);
   const close = useCallback(() => {
     onCancel();
     dispatch(spotSearched(null));
@@ -75,7 +75,7 @@ export function SpotSearch({ spot, standing, view, stage, frames, search, insetO
         told.current = answer;
         setFound(answer);
         // Where the picture is as clean as the best frame there is nothing to try. From finer pixels, the same frame is tried on.
-        setTried((k) => (before ? answer.candidates.findIndex(({ frame }) => frame === before.candidates[k]?.frame) : answer.candidates[0].word === 'as it is now' ? -1 : 0));
+        setTried((k) => (before ? answer.candidates.findIndex(({ key }) => key === before.candidates[k]?.key) : answer.candidates[0].word === 'as it is now' ? -1 : 0));
         return;
       }
       if (before) return;
@@ -90,32 +90,33 @@ export function SpotSearch({ spot, standing, view, stage, frames, search, insetO
     // Once a place; another one is another strip.
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, []);
-  const take = (of: SourcePass): void => {
-    onAct(addInsetCommand(now.current.passes, of), true);
+  const take = (all: readonly SourcePass[]): void => {
+    onAct(addInsetCommand(now.current.passes, ...all), true);
     dispatch(spotSearched(null));
-    dispatch(select(of.id));
+    dispatch(select(all[all.length - 1].id));
   };
   const candidate = found?.candidates[tried];
-  /** The frame that is to be taken as soon as it is worked out: Enter was pressed before. */
+  const nameOf = (frame: string): string => frames.find((f) => f.id === frame)?.name ?? 'Frame';
+  /** The candidate that is to be taken as soon as it is worked out: Enter was pressed before. */
   const wanted = useRef<string | null>(null);
   useEffect(() => {
-    if (wanted.current !== candidate?.frame) wanted.current = null;
+    if (wanted.current !== candidate?.key) wanted.current = null;
     if (!candidate) return found ? onCancel() : undefined;
     let alive = true;
-    void insetOf(candidate.frame, freshId('pass')).then((made) => {
-      if (!alive || !made) return;
-      const named = { ...made, name: `Clean: ${frames.find((f) => f.id === candidate.frame)?.name ?? 'frame'}`.slice(0, 120) };
+    void insetsOf(candidate.key, freshId('pass')).then((made) => {
+      if (!alive || made.length === 0) return;
+      const named = made.map((inset, k) => ({ ...inset, name: `Clean: ${nameOf(candidate.frames[k])}`.slice(0, 120) }));
       if (wanted.current) return take(named);
-      setShown({ frame: candidate.frame, inset: named });
-      onAct(addInsetCommand(now.current.passes, named), false);
+      setShown({ key: candidate.key, insets: named });
+      onAct(addInsetCommand(now.current.passes, ...named), false);
     });
     return () => void (alive = false);
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [found, tried]);
-  const inset = candidate && shown?.frame === candidate.frame ? shown.inset : null;
+  const insets = candidate && shown?.key === candidate.key ? shown.insets : null;
   const enter = (): void => {
-    if (inset) take(inset);
-    else wanted.current = candidate?.frame ?? null;
+    if (insets) take(insets);
+    else wanted.current = candidate?.key ?? null;
   };
   /** No frame is clean: the picture itself gives the place. */
   const healInstead = (): void => {
@@ -130,7 +131,7 @@ export function SpotSearch({ spot, standing, view, stage, frames, search, insetO
   const keys = { ...KEYS_WHEREVER, preventDefault: true };
   useHotkeys('right,down', () => setTried((k) => Math.min(last, k + 1)), keys, [last]);
   useHotkeys('left,up', () => setTried((k) => Math.max(-1, k - 1)), keys);
-  useHotkeys('enter', enter, keys, [inset, tried, found]);
+  useHotkeys('enter', enter, keys, [insets, tried, found]);
   useHotkeys('escape', close, keys, [close]);
   useHotkeys('shift+enter', () => onStay && stay(), keys, [onStay]);
   const list = useRef<HTMLDivElement>(null);
@@ -146,12 +147,12 @@ export function SpotSearch({ spot, standing, view, stage, frames, search, insetO
     </button>
   );
   return (
-    <div className="spot-search" style={beside(place, reach, stage)} role="radiogroup" aria-label="This place in every frame" data-testid="spot-search" data-tried={inset ? tried : found && tried < 0 ? 'none' : ''} onPointerDown={(e) => e.stopPropagation()} onWheel={(e) => e.stopPropagation()}>
+    <div className="spot-search" style={beside(place, reach, stage)} role="radiogroup" aria-label="This place in every frame" data-testid="spot-search" data-tried={insets ? tried : found && tried < 0 ? 'none' : ''} onPointerDown={(e) => e.stopPropagation()} onWheel={(e) => e.stopPropagation()}>
       {found ? (
         <>
           <div className="faces" ref={list}>
             {cell(-1, found.now, 'The picture', 'as it is')}
-            {found.candidates.map(({ frame, word, face }, k) => cell(k, face, frames.find((f) => f.id === frame)?.name ?? 'Frame', word))}
+            {found.candidates.map(({ frames: from, word, face }, k) => cell(k, face, from.map(nameOf).join(' and '), word))}
           </div>
           <footer><span className="soft">{found.candidates[0].word === 'as it is now' ? 'As clean as any' : '← → try'}</span><button className="flat" disabled={tried < 0} onClick={enter}>Take (Enter)</button><button className="flat" title="No frame is clean: from the picture itself" onClick={healInstead}>Heal</button>{onStay && <button className="flat" title="Shift + Enter: it is not offered again" onClick={stay}>It may stay</button>}<button className="flat" title="Escape" onClick={close}>{onStay ? 'Later' : 'Leave it'}</button></footer>
         </>

@@ -68,8 +68,8 @@ export type ToEngine =
   | { readonly kind: 'sketch'; readonly sketches: readonly Sketched<PackedMix>[] }
   /** What every frame would give a place. The newest wins. */
   | { readonly kind: 'search'; readonly mix: PackedMix; readonly areas: readonly Area[]; readonly why: WhyLooked; readonly ticket: number }
-  /** The inset that takes the place that was searched last from a frame. */
-  | { readonly kind: 'inset'; readonly frame: string; readonly id: string; readonly ticket: number }
+  /** The insets that take the place that was searched last from a candidate. */
+  | { readonly kind: 'inset'; readonly key: string; readonly id: string; readonly ticket: number }
   /** Ways to heal a place from the picture itself. The newest wins. */
   | { readonly kind: 'heal'; readonly mix: PackedMix; readonly areas: readonly Area[]; readonly ticket: number }
   /** The tones that a place has as a screen that is off. */
@@ -98,10 +98,19 @@ export interface Drawn {
   readonly height: number;
 }
 
+/** What one frame, or the darker of two, would give a place. */
+export interface FoundCandidate {
+  /** Names it among the others. */
+  readonly key: string;
+  readonly frames: readonly string[];
+  readonly word: CandidateWord | 'two together';
+  readonly face: ImageBitmap;
+}
+
 /** A place that was pointed at: as the picture has it, and as each frame would give it, the best first. */
 export interface FoundSpot {
   readonly now: ImageBitmap;
-  readonly candidates: readonly { readonly frame: string; readonly word: CandidateWord; readonly face: ImageBitmap }[];
+  readonly candidates: readonly FoundCandidate[];
 }
 
 /** How the tones of what is seen are spread: counts of brightness 0..255, two by two, and the shares that are black and white in a colour. */
@@ -134,6 +143,7 @@ export type Answer =
   | { readonly kind: 'castTold'; readonly ticket: number; readonly gains: Triple | null }
   | { readonly kind: 'tabulated'; readonly ticket: number; readonly text: string | null }
   | { readonly kind: 'lineSnapped'; readonly ticket: number; readonly line: DrawnLine | null }
-  | { readonly kind: 'insetMade'; readonly ticket: number; readonly inset: SourcePass | null }
+  /** Insets that take the place from a candidate, from underneath to on top; none: it has nothing there. */
+  | { readonly kind: 'insetMade'; readonly ticket: number; readonly insets: readonly SourcePass[] }
   | { readonly kind: 'partLinedUp'; readonly pass: string; readonly found: { readonly alignment: Matrix3; readonly residualPx: number; readonly windows: number } | null }
   | { readonly kind: 'failed'; readonly why: string };

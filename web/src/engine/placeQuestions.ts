@@ -5,7 +5,7 @@ import { framesOfPass } from '@zaddle/document';
 import { fetchProxies } from './fetchProxies';
 import { healSpot } from './healSpot';
 import type { Answer, Asked, ToEngine } from './messages';
-import { candidateLight, insetOf, namedInset, searchSpot, type SpotSearch } from './searchSpot';
+import { candidateLight, framesOf, insetsOf, namedInsets, searchSpot, type SpotSearch } from './searchSpot';
 import type { Session } from './session';
 
 /** What questions about places need of the worker that answers them. */
@@ -28,10 +28,10 @@ export function placeQuestions(asker: Asker) {
 
   /** Works out what trying each candidate takes, so that going from one to the next is at once; what is asked for comes first. */
   async function workAhead(own: SpotSearch): Promise<void> {
-    for (const { frame } of own.rated) {
+    for (const { key } of own.candidates) {
       await asker.turn();
       if (spot !== own) return;
-      insetOf(own, frame);
+      insetsOf(own, key);
     }
   }
 
@@ -41,7 +41,7 @@ export function placeQuestions(asker: Asker) {
     spot = found;
     const { width, height } = found.looks.coverage;
     const now = asker.bitmapOfRgb(s.face(found.looks.picture), width, height);
-    const candidates = found.rated.map((each) => ({ frame: each.frame, word: each.word, face: asker.bitmapOfRgb(s.face(candidateLight(found, each)), width, height) }));
+    const candidates = found.candidates.map((each) => ({ key: each.key, frames: framesOf(each), word: 'pair' in each ? ('two together' as const) : each.one.word, face: asker.bitmapOfRgb(s.face(candidateLight(found, each)), width, height) }));
     asker.send({ kind: 'searched', ticket, spot: { now, candidates }, more }, [now, ...candidates.map(({ face }) => face)]);
     return found;
   }
@@ -134,9 +134,8 @@ export function placeQuestions(asker: Asker) {
 
   return {
     search: (question: Asked<'search'>): void => void search(question),
-    inset({ frame, id, ticket }: Extract<ToEngine, { kind: 'inset' }>): void {
-      const inset = spot && insetOf(spot, frame);
-      asker.send({ kind: 'insetMade', ticket, inset: inset && namedInset(inset, id) });
+    inset({ key, id, ticket }: Extract<ToEngine, { kind: 'inset' }>): void {
+      asker.send({ kind: 'insetMade', ticket, insets: spot ? namedInsets(insetsOf(spot, key), id) : [] });
     },
     screenOff: tellScreen,
     heal: queueHeal,

@@ -64,7 +64,7 @@ export interface Engine {
   /** What every frame would give a place, told at once, and again when finer pixels are there; null where nothing is meant, or a newer place was asked about. */
   readonly search: (mix: MixDocument, areas: readonly Area[], why: WhyLooked, tell: (spot: FoundSpot | null) => void) => void;
   /** The inset that takes the place that was searched last from a frame; null where there is none. */
-  readonly insetOf: (frame: string, id: string) => Promise<SourcePass | null>;
+  readonly insetsOf: (key: string, id: string) => Promise<readonly SourcePass[]>;
   /** Ways to heal a place from the picture itself, told one after the other as they are found. */
   readonly heal: (mix: MixDocument, areas: readonly Area[], tell: (answer: { readonly way: HealWay | null; readonly more: boolean }) => void) => void;
   /** The tones that a place has as a screen that is off; null where nothing of the room is seen about it. */
@@ -129,7 +129,7 @@ export function useEngine(shot: string, canvas: HTMLCanvasElement | null, other:
         probes.current.answer = null;
       }
       if (answer.kind === 'searched' || answer.kind === 'insetMade') {
-        questions.current.open.get(answer.ticket)?.((answer.kind === 'searched' ? answer.spot : answer.inset) as never);
+        questions.current.open.get(answer.ticket)?.((answer.kind === 'searched' ? answer.spot : answer.insets) as never);
         if (answer.kind !== 'searched' || !answer.more) questions.current.open.delete(answer.ticket);
       }
       if (answer.kind === 'grainTold' || answer.kind === 'tabulated') {
@@ -189,7 +189,7 @@ export function useEngine(shot: string, canvas: HTMLCanvasElement | null, other:
     engine.current.post(question(number));
   }, []);
   const search = useCallback((mix: MixDocument, areas: readonly Area[], why: WhyLooked, tell: (spot: FoundSpot | null) => void) => ask((number) => ({ kind: 'search', mix: sender.current.pack(mix, true), areas, why, ticket: number }), tell), [ask]);
-  const insetOf = useCallback((frame: string, id: string): Promise<SourcePass | null> => new Promise((resolve) => ask((number) => ({ kind: 'inset', frame, id, ticket: number }), resolve)), [ask]);
+  const insetsOf = useCallback((key: string, id: string): Promise<readonly SourcePass[]> => new Promise((resolve) => ask<readonly SourcePass[]>((number) => ({ kind: 'inset', key, id, ticket: number }), (answer) => resolve(answer ?? []))), [ask]);
   const heal: Engine['heal'] = useCallback((mix, areas, tell) => ask<{ way: HealWay | null; more: boolean }>((number) => ({ kind: 'heal', mix: sender.current.pack(mix, true), areas, ticket: number }), (answer) => answer && tell(answer)), [ask]);
   const screenOff: Engine['screenOff'] = useCallback((mix, areas, tell) => ask<ScreenOff>((number) => ({ kind: 'screenOff', mix: sender.current.pack(mix, true), areas, ticket: number }), tell), [ask]);
   const stance: Engine['stance'] = useCallback((mix, focal, tell) => ask<StanceFound>((number) => ({ kind: 'stance', mix: sender.current.pack(mix, true), focal, ticket: number }), tell), [ask]);
@@ -202,5 +202,5 @@ export function useEngine(shot: string, canvas: HTMLCanvasElement | null, other:
   const askFaces = useCallback((mix: MixDocument, columns: number, rows: number) => engine.current?.post({ kind: 'faces', mix: sender.current.pack(mix, true), columns, rows }), []);
   const askReadings = useCallback((mix: MixDocument) => engine.current?.post({ kind: 'readings', mix: sender.current.pack(mix, true) }), []);
   const sketch: Engine['sketch'] = useCallback((sketches) => engine.current?.post({ kind: 'sketch', sketches: sketches.map((each) => ({ ...each, mix: sender.current.pack(each.mix, false) })) }), []);
-  return { state, show, search, insetOf, heal, screenOff, stance, cast, tabulate, grain, snapLine, askReadings, sketch, lineUpPart, askFaces, map, snap, probe, readAhead };
+  return { state, show, search, insetsOf, heal, screenOff, stance, cast, tabulate, grain, snapLine, askReadings, sketch, lineUpPart, askFaces, map, snap, probe, readAhead };
 }

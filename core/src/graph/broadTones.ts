@@ -1,0 +1,30 @@
+import { veilOver } from '../finish/veil';
+import { localTone, type ToneBase, type ToneModel } from '../finish/localTone';
+import { type Plane } from '../image/plane';
+import type { Tools } from '../kernels/tools';
+import type { BroadTones } from '../kind/passEvaluation';
+
+/** Tones of a base, by their strengths. */
+const tones = new WeakMap<ToneBase, Map<string, ToneModel>>();
+const MOST_TONES = 8;
+
+/** Veils, by the broad light that they were found in. */
+const veils = new WeakMap<ToneBase, Plane>();
+
+/** The veil in broad light. */
+export function veilOf(base: ToneBase): Plane {
+  const veil = veils.get(base) ?? veilOver(base.logY);
+  veils.set(base, veil);
+  return veil;
+}
+
+/** How broad light is changed by these strengths. */
+export function toneOf(tools: Tools, base: ToneBase, wanted: BroadTones): ToneModel {
+  const key = `${wanted.highlights} ${wanted.shadows} ${wanted.localContrast}`;
+  const known = tones.get(base) ?? new Map<string, ToneModel>();
+  tones.set(base, known);
+  let tone = known.get(key);
+  if (!tone) known.set(key, (tone = localTone(tools, base, wanted)));
+  if (known.size > MOST_TONES) known.delete(known.keys().next().value!);
+  return tone;
+}
