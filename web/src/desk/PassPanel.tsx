@@ -86,7 +86,7 @@ function Acts({ pass, actions }: { pass: Pass; actions: PassActions }) {
       <button onClick={() => actions.remove(pass.id)} title="Delete">Remove</button>
       <button onClick={() => actions.bundle(pass.id)} title="[: with the passes chosen by Shift and a click">Bundle</button>
       {pass.kind === 'bundle' ? <button onClick={() => actions.dissolve(pass.id)} title="]">Dissolve</button> : pass.within !== null ? <button onClick={() => actions.takeOut(pass.id)} title="]">Out of its bundle</button> : <span />}
-      {'source' in pass && <button aria-pressed={laid === 'renderings'} title="Ways to render the tones of this light, side by side (Shift + j)" onClick={() => dispatch(laidOut('renderings'))}>Renderings</button>}
+      {'source' in pass && <button aria-pressed={laid === 'renderings of the pass'} title="Ways to render the tones of this light alone, side by side" onClick={() => dispatch(laidOut('renderings of the pass'))}>Renderings</button>}
     </div>
   );
 }

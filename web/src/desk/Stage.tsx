@@ -353,7 +353,7 @@ export function Stage({ questions, cropped, shot, shoot, mix, standing, settled,
       {compare?.way === 'wipe' && <WipeLine />}
       {compare && <CompareBar shot={shot} mix={mix} frames={frames} client={client?.name ?? null} onClient={takeClient} onAct={onAct} />}
       {laid === 'starts' && !compare && panel === 'pass' && <Starts shot={shot} shoot={shoot} mix={mix} saved={saved} known={state.sketches} ask={sketch} onAct={onAct} />}
-      {laid === 'renderings' && !compare && panel === 'pass' && <Renderings mix={standing} pass={target} known={state.sketches} ask={sketch} onAct={onAct} />}
+      {laid?.startsWith('renderings') && !compare && panel === 'pass' && <Renderings mix={standing} pass={laid === 'renderings' && target?.kind !== 'adjust' ? null : target} known={state.sketches} ask={sketch} onAct={onAct} />}
       {marking && !compare && panel === 'pass' && <ChangedMarks mix={mix} view={view} frames={frames} />}
       {mapped && !compare && <SharesMap mix={seen} view={view} known={state.map} ask={map} />}
       {telling && pointer && !drag.current && <PlaceCard mix={seen} pass={working} pointer={pointer} at={toOutput(pointer)} scale={Math.min(1, view.scale)} probe={probe} />}

@@ -65,7 +65,7 @@ export const SHORTCUTS = {
     { keys: 'i', what: 'Tell what lies under the pointer, and which passes give it' },
     { keys: 'Shift + i', what: 'A map of which pass gives most where' },
     { keys: 'j', what: 'Ways to begin with this shot, side by side; 1 to 4 takes one' },
-    { keys: 'Shift + j', what: 'Ways to render tones, of the picture or of the selected pass, side by side; 1 to 6 takes one' },
+    { keys: 'Shift + j', what: 'Ways to render the tones of the picture, or of the selected tone pass, side by side; 1 to 6 takes one' },
     { keys: 'Shift + c', what: 'Outline what was replaced or filled, with a text for the client' },
     { keys: 'c', what: 'Mark what is clipped: white hatched, black dotted' },
     { keys: 'v', what: 'Mask of the selected pass: in colour, as black and white, off' },

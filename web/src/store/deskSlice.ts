@@ -79,8 +79,8 @@ export interface DeskState {
   readonly mapped: boolean;
   /** What was replaced or filled is outlined. */
   readonly marking: boolean;
-  /** Ways that the picture could be which are laid out side by side: to begin with, or to render its tones. */
-  readonly laid: 'starts' | 'renderings' | null;
+  /** Ways that the picture could be which are laid out side by side: to begin with, or to render its tones, or those of the selected pass alone. */
+  readonly laid: 'starts' | 'renderings' | 'renderings of the pass' | null;
   /** The area of the selected pass whose handles are shown. */
   readonly area: string | null;
   /** The band of hues of the selected pass whose pixels are shown; null: none. */
