@@ -128,12 +128,12 @@ describe('a crop of their own for orders of a ratio', () => {
     }), { numRuns: 40 });
   });
 
-  test('is turned for a picture that stands upright, replaces the one before, and goes along to another reference', () => {
-    const upright: Mix = { ...plain, ...frameMix(plain, { ...asShot(0.72), ratio: 2 / 3 }) };
-    const once = withOwnCrop(upright, framingOf(upright), 4 / 3, { at: [0.5, 0.3], width: 0.3, height: 0.4 });
-    const twice = withOwnCrop(upright, once, 4 / 3, { at: [0.4, 0.3], width: 0.3, height: 0.4 });
+  test('is turned for a picture taller than wide, replaces the one before, and goes along to another reference', () => {
+    const tall: Mix = { ...plain, ...frameMix(plain, { ...asShot(0.72), ratio: 2 / 3 }) };
+    const once = withOwnCrop(tall, framingOf(tall), 4 / 3, { at: [0.5, 0.3], width: 0.3, height: 0.4 });
+    const twice = withOwnCrop(tall, once, 4 / 3, { at: [0.4, 0.3], width: 0.3, height: 0.4 });
     expect(twice.ownCrops).toEqual([{ ratio: 3 / 4, crop: { at: [0.4, 0.3], width: 0.3, height: 0.4 } }]);
-    const mix = { ...upright, ...frameMix(upright, twice) };
+    const mix = { ...tall, ...frameMix(tall, twice) };
     expect(ownCropOf(mix, 4 / 3)).toEqual({ at: [0.4, 0.3], width: 0.3, height: 0.4 });
     expect(ownCropOf(mix, 16 / 9)).toBeNull();
     const moved = changeReference(mix, 'b');

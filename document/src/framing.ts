@@ -18,7 +18,7 @@ export interface Crop {
 
 /** A crop of its own for all orders of one ratio. */
 export interface OwnCrop {
-  /** Width over height of the crop: turned where the picture stands upright. */
+  /** Width over height of the crop: turned where the picture is taller than wide. */
   readonly ratio: number;
   readonly crop: Crop;
 }

@@ -5,7 +5,7 @@ import { cropOf, frameMix, framingOf, keptCrop } from './frameMix';
 const SAME_RATIO = 1e-6;
 const isOf = (ratio: number) => (own: OwnCrop): boolean => Math.abs(own.ratio - ratio) < SAME_RATIO;
 
-/** The ratio of an order as a picture is cropped to it: turned where that stands upright. */
+/** The ratio of an order as a picture is cropped to it: turned where that is taller than wide. */
 const turned = ({ width, height }: Pick<Mix, 'width' | 'height'>, ratio: number): number => (height > width ? 1 / ratio : ratio);
 
 /** The crop that was chosen by hand for orders of a ratio; null: none was. */
