@@ -106,6 +106,12 @@ describe('a shot with lamps on and off', () => {
     expect(lampsPass(proposal)).toMatchObject({ mode: 'add', source: { kind: 'switched', frame: 'on', without: 'off' } });
   });
 
+  test('of two flashes of one exposure, one warm, nothing is told of lamps: they are held against the room’s own light only', () => {
+    const { proposal } = shot([{ id: 'a', stops: 0, lamp: 0 }, { id: 'pop', stops: -3, flash: 0.4, lamp: 0 }, { id: 'warm', stops: -3, flash: 0.4, lamp: 6 }]);
+    expect([...proposal.verdicts].map(([id, { role }]) => [id, role])).toEqual([['a', 'ambient'], ['pop', 'flash'], ['warm', 'flash']]);
+    expect(lampsPass(proposal)).toBeUndefined();
+  });
+
   test('without any switched there is no such pass, though somebody walks in', () => {
     const { proposal } = shot([{ id: 'a', stops: 0, lamp: 1 }, { id: 'b', stops: -1, lamp: 1 }, { id: 'c', stops: 0, lamp: 1, of: standIn(room, seeded(3)).room }]);
     expect(lampsPass(proposal)).toBeUndefined();

@@ -1,4 +1,4 @@
-import { luminance, quantile } from '../image/plane';
+import { LUMA, quantile } from '../image/plane';
 import type { Guide } from '../mix/guides';
 
 /** Which lamps burn in a frame, against another: the same, more, or fewer. */
@@ -40,31 +40,33 @@ interface Compared {
 }
 
 function compare(without: Guide, having: Guide, stops: number): Compared | null {
-  const [a, b] = [luminance(without.light).data, luminance(having.light).data];
   const usable = ({ top, cover }: Guide, i: number): boolean => cover.data[i] === 1 && top.data[i] > DARK && top.data[i] < BRIGHT;
   const scale = 2 ** -stops;
-  const { width } = without.top;
-  const more = new Float32Array(Math.ceil(a.length / STRIDE));
+  const { width, data: { length } } = without.top;
+  const [a, b] = [without, having].map(({ light: { r, g, b: blue } }) => (i: number): number => LUMA[0] * r[i] + LUMA[1] * g[i] + LUMA[2] * blue[i]);
+  const more = new Float32Array(Math.ceil(length / STRIDE));
   const warmer: number[] = [];
   let [ab, aa, bb, n] = [0, 0, 0, 0];
-  for (let i = 0; i < a.length; i += STRIDE) {
-    if (!usable(without, i) || !usable(having, i) || a[i] < LEAST || b[i] < LEAST) continue;
-    const by = Math.log2((b[i] * scale) / a[i]);
+  for (let i = 0; i < length; i += STRIDE) {
+    if (!usable(without, i) || !usable(having, i)) continue;
+    const [there, here] = [a(i), b(i)];
+    if (there < LEAST || here < LEAST) continue;
+    const by = Math.log2((here * scale) / there);
     more[n++] = by;
     if (by < TELLS) continue;
     const red = having.light.r[i] * scale - without.light.r[i];
     const blue = having.light.b[i] * scale - without.light.b[i];
-    for (const by of [ACROSS, ACROSS * width]) {
-      const [low, high] = [i - by, i + by];
-      if (low < 0 || high >= a.length || !usable(without, low) || !usable(without, high) || !usable(having, low) || !usable(having, high)) continue;
-      const [da, db] = [Math.log2(Math.max(LEAST, a[high]) / Math.max(LEAST, a[low])), Math.log2(Math.max(LEAST, b[high]) / Math.max(LEAST, b[low]))];
+    for (const step of [ACROSS, ACROSS * width]) {
+      const [low, high] = [i - step, i + step];
+      if (low < 0 || high >= length || !usable(without, low) || !usable(without, high) || !usable(having, low) || !usable(having, high)) continue;
+      const [da, db] = [Math.log2(Math.max(LEAST, a(high)) / Math.max(LEAST, a(low))), Math.log2(Math.max(LEAST, b(high)) / Math.max(LEAST, b(low)))];
       ab += da * db;
       aa += da * da;
       bb += db * db;
     }
     if (red > 0 && without.light.r[i] > 0 && without.light.b[i] > 0) warmer.push(Math.log2((red / Math.max(blue, 0.02 * red)) * (without.light.b[i] / without.light.r[i])));
   }
-  return n < (ENOUGH * a.length) / STRIDE ? null : { more: more.subarray(0, n), warmer, alike: ab / Math.max(1e-9, Math.sqrt(aa * bb)) };
+  return n < (ENOUGH * length) / STRIDE ? null : { more: more.subarray(0, n), warmer, alike: ab / Math.max(1e-9, Math.sqrt(aa * bb)) };
 }
 
 /** Whether one frame is the other and lamplight: surfaces are the same, no place has less, some have clearly more than others, and what they have is warmer than what was there. */

@@ -39,12 +39,18 @@ export interface Analysis {
 
 /** Guides, roles, exposures and a common balance of all frames that could be lined up; the camera's response and the lens's fall-off where they are to be found. */
 export function analyseShot(tools: Tools, frames: readonly ShotFrame[], lineUp: ShotLineUp, added: ReadonlyMap<FrameId, AddedLight>, response: Response | 'find', lens: LensChoice): Analysis {
-  return analyse(tools, frames, lineUp, added, response, lens, new Map());
+  return analyse(tools, frames, lineUp, added, response, lens, { warped: new Map(), lamps: null });
 }
 
-/** @param warped frames on the guide grid, kept while only what light is made of them changes. */
-function analyse(tools: Tools, frames: readonly ShotFrame[], lineUp: ShotLineUp, added: ReadonlyMap<FrameId, AddedLight>, response: Response | 'find', lens: LensChoice, warped: Map<FrameId, GuideCodes>): Analysis {
+/** What stays while only what light is made of frames changes: they themselves on the guide grid, and which lamps burn in them. */
+interface Kept {
+  readonly warped: Map<FrameId, GuideCodes>;
+  lamps: Analysis['lamps'] | null;
+}
+
+function analyse(tools: Tools, frames: readonly ShotFrame[], lineUp: ShotLineUp, added: ReadonlyMap<FrameId, AddedLight>, response: Response | 'find', lens: LensChoice, kept: Kept): Analysis {
   const { kernels, arena } = tools;
+  const { warped } = kept;
   const reference = frames.find((f) => f.facts.id === lineUp.reference)!;
   const guides = new Map<FrameId, Guide>();
   const uses: Record<FrameId, FrameUse> = {};
@@ -63,7 +69,7 @@ function analyse(tools: Tools, frames: readonly ShotFrame[], lineUp: ShotLineUp,
     roles.set(facts.id, guess);
     uses[facts.id] = { ...use, stops: facts.id === lineUp.reference ? 0 : guess.stops };
   }
-  const lamps = lampGroups(usable.flatMap(({ facts }) => (facts.flash === true || !guides.has(facts.id) ? [] : [{ facts, guide: guides.get(facts.id)! }])), lineUp.reference);
+  const lamps = (kept.lamps ??= lampGroups(usable.flatMap(({ facts }) => (facts.flash === true || !guides.has(facts.id) ? [] : [{ facts, guide: guides.get(facts.id)! }])), lineUp.reference));
   for (const [id, than] of lamps) {
     const { facts } = frames.find((f) => f.facts.id === id)!;
     roles.set(id, { role: 'ambient', why: than === 'more' ? 'lamps burn that are off in the other frames by the room’s own light' : 'lamps are off that burn in the other frames by the room’s own light' });
@@ -73,7 +79,7 @@ function analyse(tools: Tools, frames: readonly ShotFrame[], lineUp: ShotLineUp,
   if (response === 'find') {
     const found = estimateResponse(ambient.map((id) => responseFrame(guides.get(id)!, frames.find((f) => f.facts.id === id)!.facts)).filter((f) => f !== null));
     // Everything that was measured on the way rests on the response and the lens.
-    if (found.length > 0) return analyse(tools, frames, lineUp, added, found, lens, warped);
+    if (found.length > 0) return analyse(tools, frames, lineUp, added, found, lens, kept);
   }
   const home = guides.get(lineUp.reference)!;
   for (const id of ambient) {
@@ -88,7 +94,7 @@ function analyse(tools: Tools, frames: readonly ShotFrame[], lineUp: ShotLineUp,
   if (lens === 'find') {
     const steady = { width: reference.facts.width, height: reference.facts.height, lens: lineUp.lens, guides, uses };
     const f = estimateFalloff(ambient.filter((id) => id !== lineUp.reference).flatMap((id) => falloffPairs(steady, lineUp.reference, id)));
-    if (f > 0) return analyse(tools, frames, { ...lineUp, lens: { ...lineUp.lens, falloff: [f, 0] } }, added, response === 'find' ? [] : response, lineUp.lens, warped);
+    if (f > 0) return analyse(tools, frames, { ...lineUp, lens: { ...lineUp.lens, falloff: [f, 0] } }, added, response === 'find' ? [] : response, lineUp.lens, kept);
   }
   const { width, height } = guides.get(lineUp.reference)!.light;
   const odd = ambientOddities({ width, height, frames: guides, merge: guides.get(lineUp.reference)!.light }, uses, ambient, new Map(frames.map((f) => [f.facts.id, f.facts])), lineUp.reference);

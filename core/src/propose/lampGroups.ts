@@ -56,7 +56,9 @@ export function lampGroups(frames: readonly SteadyFrame[], reference: FrameId): 
   while (waiting.length > 0) {
     const pairs = waiting.flatMap((bracket) => bracket.flatMap((frame) => known.map((other) => ({ bracket, frame, other, apart: frame.stops - other.frame.stops }))));
     const next = pairs.reduce((best, pair) => (Math.abs(pair.apart) < Math.abs(best.apart) ? pair : best));
-    settle(next.bracket, Math.abs(next.apart) > NEAR ? 'same' : throughAnother(next.other.lamps, lampsAgainst(next.other.frame.guide, next.frame.guide, next.apart)));
+    // What is left has nothing to be held against, and nothing is held against it: flashes among themselves tell nothing of lamps.
+    if (Math.abs(next.apart) > NEAR) break;
+    settle(next.bracket, throughAnother(next.other.lamps, lampsAgainst(next.other.frame.guide, next.frame.guide, next.apart)));
   }
   return new Map(known.flatMap(({ frame, lamps }) => (lamps === 'same' ? [] : [[frame.facts.id, lamps] as const])));
 }

@@ -51,7 +51,7 @@ export function TableFields({ pass, tabulate, onChange }: TableProps) {
       )}
       <div className="tools">
         <button title="Add a table from a .cube file" onClick={() => file.current?.click()}>Add…</button>
-        <button title="What this pass does to colours, saved as a .cube file: all but broad tones, local contrast, veil and even light, which depend on the place" onClick={save}>Save as…</button>
+        <button title="What this pass does to colours, saved as a .cube file: all but broad tones, local contrast, veil, glow and even light, which depend on the place" onClick={save}>Save as…</button>
         <button title="All colour tables: saved as files, or thrown away" disabled={kept.length === 0} onClick={() => setListed(true)}>All…</button>
       </div>
       <TablesDialog opened={listed} tables={kept} onClose={() => setListed(false)} />
