@@ -21,6 +21,7 @@ missing_packages() {
   ls /usr/lib/postgresql/*/bin/initdb >/dev/null 2>&1 || echo postgresql
   if [ "$level" = test ]; then
     command -v chromium >/dev/null || echo chromium
+    command -v ip >/dev/null || [ -x /usr/sbin/ip ] || echo iproute2
     [ -d /usr/share/fonts/truetype/liberation ] || echo fonts-liberation
   fi
 }

@@ -1,8 +1,12 @@
-import { join } from 'node:path';
+import { availableParallelism } from 'node:os';
+import { join, resolve } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { Command, InvalidArgumentError } from 'commander';
 import { QUEUES, type QueueName } from './jobs/queues';
 import { runWorker } from './jobs/runWorker';
+import { placeOnDisk } from './jobs/workPlace';
+import { runLender } from './lend/runLender';
+import { lend } from './commands/lend';
 import { backup, restore } from './commands/backup';
 import { bench } from './commands/bench';
 import { findRunning } from './commands/runningServer';
@@ -27,12 +31,23 @@ const queueNames = (text: string): QueueName[] =>
     if (!(QUEUES as readonly string[]).includes(name)) throw new InvalidArgumentError(`There are: ${QUEUES.join(', ')}.`);
     return name as QueueName;
   });
+const listenAddress = (text: string): { host: string; port: number } => {
+  const { six, host = six, port } = /^(?:\[(?<six>[0-9a-f:]+)\]|(?<host>[^:[\]]+)):(?<port>\d{1,5})$/i.exec(text)?.groups ?? {};
+  if (!host || !port) throw new InvalidArgumentError('Give an address of this computer and a port, like 192.168.1.20:8491, or 0.0.0.0:8491 for all of its addresses.');
+  return { host, port: portNumber(port) };
+};
+const count = (text: string): number => {
+  const value = Number(text);
+  if (!(value > 0 && value <= 1e6)) throw new InvalidArgumentError('Give a number above 0.');
+  return value;
+};
 const DATA = fileURLToPath(new URL('../../data', import.meta.url));
 
 const program = new Command('zaddle').description('From a card of frames to finished pictures of rooms.');
 
 /** Milliseconds that a worker may take to give back what it has in hand. */
 const ENDING = 5000;
+const GB = 1e9;
 
 program
   .command('process')
@@ -61,29 +76,63 @@ program
   .option('--deliver-to <dir>', 'a folder that pictures may be put below when they are delivered')
   .option('--receiver <name=address...>', 'whom deliveries may be sent to, by the open protocol for resumable uploads')
   .option('--watch <dir>', 'a folder that a tethered camera writes into, shown under /live')
+  .option('--listen <address:port>', 'listen on an address of this computer, too; whoever comes by it needs a key', listenAddress)
+  .option('--certificate <file>', 'certificate (PEM) for --listen, so that nobody on the way can read along')
+  .option('--certificate-key <file>', 'its private key (PEM)')
   .action(async (options) => start(options));
+
+interface WorkerOptions {
+  readonly data: string;
+  readonly database?: string;
+  readonly store?: string;
+  readonly server?: string;
+  readonly key?: string;
+  readonly cache: string;
+  readonly cacheSize: number;
+  readonly cores: number;
+  readonly only?: QueueName[];
+  readonly pulse?: number;
+}
+
+/** One worker process, until it is told to end, or whoever keeps it is gone. */
+async function workHere(options: WorkerOptions, key: string | undefined): Promise<void> {
+  let stop: () => Promise<void> = () => Promise.resolve();
+  // Before anything else: whoever keeps this process may end while it starts, and with it the database that it waits for.
+  const end = (): void => {
+    setTimeout(() => process.exit(0), ENDING).unref();
+    void stop().then(() => process.exit(0));
+  };
+  for (const signal of ['SIGINT', 'SIGTERM'] as const) process.on(signal, end);
+  process.on('disconnect', end);
+  if (options.pulse !== undefined && !process.connected) return end();
+  const pulse = options.pulse ?? null;
+  if (options.server !== undefined) {
+    stop = await runLender({ server: options.server, key: key!, cache: options.cache, limit: options.cacheSize * GB }, options.only!, pulse, end);
+    return;
+  }
+  const database = options.database ?? process.env.ZADDLE_DATABASE ?? (await findRunning(options.data))?.database;
+  if (!database) throw new UsageError('No server runs on this data folder. Start one with ./zaddle start.');
+  stop = await runWorker(database, (opened) => placeOnDisk(opened, options.store ?? join(options.data, 'store')), options.only, pulse);
+}
 
 program
   .command('worker')
-  .description('one more worker process for a running server')
-  .option('--data <dir>', 'data folder of the server', DATA)
+  .description('more processes that work for a running server, also from another computer')
+  .option('--server <address>', 'a server on another computer, as its page tells it')
+  .option('--key <key>', 'a key for work that was made there (or in ZADDLE_KEY, which others on this computer cannot see)')
+  .option('--cache <dir>', 'where its files are kept on this computer', join(DATA, 'lent'))
+  .option('--cache-size <gigabytes>', 'how much of the disk they may take', count, 20)
+  .option('--cores <n>', 'how many cores to lend', count, availableParallelism())
+  .option('--data <dir>', 'data folder of the server, where it runs on this computer', DATA)
   .option('--database <url>', 'database of a server whose data folder is elsewhere')
   .option('--store <dir>', 'its file store')
   .option('--only <queues>', 'kinds of jobs to take, separated by commas', queueNames)
   .option('--pulse <descriptor>', 'a pipe to tell the keeper of this process that it lives', Number)
-  .action(async (options: { data: string; database?: string; store?: string; only?: QueueName[]; pulse?: number }) => {
-    const database = options.database ?? process.env.ZADDLE_DATABASE ?? (await findRunning(options.data))?.database;
-    if (!database) throw new UsageError('No server runs on this data folder. Start one with ./zaddle start.');
-    let stop: () => Promise<void> = () => Promise.resolve();
-    // Before anything else: whoever keeps this process may end while it starts, and with it the database that it waits for.
-    const end = (): void => {
-      setTimeout(() => process.exit(0), ENDING).unref();
-      void stop().then(() => process.exit(0));
-    };
-    for (const signal of ['SIGINT', 'SIGTERM'] as const) process.on(signal, end);
-    process.on('disconnect', end);
-    if (options.pulse !== undefined && !process.connected) return end();
-    stop = await runWorker(database, options.store ?? join(options.data, 'store'), options.only, options.pulse ?? null);
+  .action(async (options: WorkerOptions) => {
+    const key = options.key ?? process.env.ZADDLE_KEY;
+    if (options.server !== undefined && !key) throw new UsageError('Give the key with --key or in ZADDLE_KEY. It is made on the server’s page, under Network.');
+    if (options.server !== undefined && options.pulse === undefined) return lend({ server: options.server, key: key!, cache: resolve(options.cache), limit: options.cacheSize * GB, cores: Math.ceil(options.cores) });
+    await workHere(options, key);
   });
 
 program

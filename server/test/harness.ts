@@ -5,6 +5,7 @@ import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import sharp from 'sharp';
 import { serve, type Served } from '../src/api/serve';
+import type { Listening } from '../src/lend/openDoor';
 import { startPostgres, type LocalPostgres } from '../src/data/postgres';
 
 /** A server on a database and store of its own, with worker processes that a test may kill. */
@@ -24,14 +25,14 @@ export interface Rig {
 export const ASKED = { 'X-Requested-With': 'test' };
 const CLI = fileURLToPath(new URL('../src/cli.ts', import.meta.url));
 
-export async function startRig(): Promise<Rig> {
+export async function startRig(listening: Listening | null = null): Promise<Rig> {
   const folder = mkdtempSync(join(tmpdir(), 'zaddle-test-'));
   // PostgreSQL runs as another user, who must be able to enter.
   const { chmodSync } = await import('node:fs');
   chmodSync(folder, 0o755);
   const postgres = await startPostgres(join(folder, 'postgres'));
   const store = join(folder, 'store');
-  const served = await serve({ databaseUrl: postgres.url, store, pages: join(folder, 'none'), port: 0 });
+  const served = await serve({ databaseUrl: postgres.url, store, pages: join(folder, 'none'), port: 0, listening });
   const url = `http://127.0.0.1:${served.port}`;
   const workers: ChildProcess[] = [];
   return {

@@ -78,7 +78,7 @@ export function everyRequest(ids: Ids): PlainRequest[] {
   return [
     ...get('/health', '/shoots', '/shoots/:shoot', '/shoots/:shoot/labels', '/shoots/:shoot/disk', '/shoots/:shoot/archive', '/shoots/:shoot/wall', '/shoots/:shoot/named-pictures', '/shoots/:shoot/method', '/shoots/:shoot/start', '/forecast', '/live', '/events'),
     ...get('/shots/:shot', '/shots/:shot/found', '/shots/:shot/history', '/shots/:shot/lens', '/shots/:shot/method-parts', '/shots/:shot/preview', '/shots/:shot/versions', '/shots/:shot/versions/:version', '/frames/:frame/thumbnail', '/frames/:frame/picture', '/frames/:frame/proxy', '/frames/:frame/pixels'),
-    ...get('/deliveries', '/deliveries/:delivery/file', '/batches', '/batches/:batch/archive', '/destinations', '/orders', '/orders/:order/file', '/methods', '/methods/:method/file', '/tables', '/tables/:table'),
+    ...get('/deliveries', '/deliveries/:delivery/file', '/batches', '/batches/:batch/archive', '/destinations', '/orders', '/orders/:order/file', '/methods', '/methods/:method/file', '/tables', '/tables/:table', '/keys', '/lend/hello', '/lend/originals/:hash', '/lend/derived/:kind/:frame'),
     ...commandsOf(ids).map((body): PlainRequest => ({ method: 'POST', path: '/shots/:shot/mix/commands', body })),
     { method: 'POST', path: '/shoots', body: { name: 'A house', address: '1 Lock Road', dueAt: '2030-12-01T07:00:00Z' } },
     { method: 'PATCH', path: '/shoots/:shoot', body: { dueAt: '2030-12-01T07:00:00Z', handSeconds: 120 } },
@@ -108,10 +108,13 @@ export function everyRequest(ids: Ids): PlainRequest[] {
     { method: 'POST', path: '/orders', body: keptOrder }, { method: 'PUT', path: '/orders/:order', body: keptOrder },
     { method: 'POST', path: '/methods', body: keptMethod }, { method: 'PUT', path: '/methods/:method', body: keptMethod }, { method: 'PUT', path: '/methods/order', body: { ids: [ids.method] } },
     { method: 'POST', path: '/tables?name=Neutral', body: NEUTRAL_CUBE },
+    { method: 'POST', path: '/keys', body: { name: 'Tablet', opens: 'pages' } },
+    { method: 'PUT', path: '/lend/derived/:kind/:frame', body: 'a picture' },
+    ...bare('POST', '/lend/deliveries/:delivery/folder'),
     // What takes away is asked of what is not there, or is kept twice.
-    ...bare('DELETE', '/shoots/:nothing', '/shoots/:shoot/standing', '/frames/:nothing', '/shots/:nothing/lens', '/shots/:nothing/versions/:version', '/deliveries/:nothing', '/batches/:nothing', '/orders/:nothing', '/methods/:nothing', '/tables/:nothing'),
+    ...bare('DELETE', '/keys/:nothing', '/lend/derived/:kind/:frame', '/shoots/:nothing', '/shoots/:shoot/standing', '/frames/:nothing', '/shots/:nothing/lens', '/shots/:nothing/versions/:version', '/deliveries/:nothing', '/batches/:nothing', '/orders/:nothing', '/methods/:nothing', '/tables/:nothing'),
   ];
 }
 
 /** A path with ids put in. */
-export const pathOf = (path: string, ids: Ids): string => path.replace(/:(\w+)/g, (_, name: string) => ({ frame: ids.frames[0], nothing: randomUUID() })[name] ?? String((ids as unknown as Record<string, unknown>)[name]));
+export const pathOf = (path: string, ids: Ids): string => path.replace(/:(\w+)/g, (_, name: string) => ({ frame: ids.frames[0], hash: ids.hashes[0], kind: 'proxy', nothing: randomUUID() })[name] ?? String((ids as unknown as Record<string, unknown>)[name]));

@@ -6,7 +6,7 @@ import { duplicateShoot, restoreArchive } from '../archive/restoreArchive';
 import { diskUse, shootFiles, type ShootFile } from '../archive/shootFiles';
 import { readShootRecord, type ShootRecord } from '../archive/shootRecord';
 import { writeArchive } from '../archive/writeArchive';
-import type { Workshop } from '../jobs/workshop';
+import type { ServerWorkshop } from '../jobs/workshop';
 import { isUuid, notFound, Problem, valid } from './problem';
 
 /** Largest archive that is taken in, bytes. */
@@ -14,7 +14,7 @@ const MOST_BYTES = 200e9;
 const choice = Joi.object({ originals: Joi.valid('yes', 'no').default('yes'), delivered: Joi.valid('yes', 'no').default('yes') });
 
 /** A shoot as one file, a shoot of such a file, a second one of the same, and what each takes on the disk. */
-export function archiveRoutes(workshop: Workshop): Router {
+export function archiveRoutes(workshop: ServerWorkshop): Router {
   const { database, store } = workshop;
   const router = Router();
   const find = async (id: string) => {

@@ -4,7 +4,7 @@ import Joi from 'joi';
 import yazl from 'yazl';
 import { announce } from '../data/events';
 import { BatchEntity, DeliveryEntity } from '../data/entities';
-import type { Workshop } from '../jobs/workshop';
+import type { ServerWorkshop } from '../jobs/workshop';
 import { addBatch, moveBatch, pauseBatch, stopBatch, tryAgain } from '../outbox/batches';
 import { archiveNames } from '../outbox/archiveNames';
 import { deliverTo } from '../outbox/deliveredFolder';
@@ -20,7 +20,7 @@ const BATCHES = `
 const change = Joi.object({ paused: Joi.boolean(), move: Joi.valid('first', 'earlier', 'later') }).or('paused', 'move');
 
 /** Batches of deliveries: their turn, resting, stopping, and all their files in one. */
-export function batchRoutes(workshop: Workshop): Router {
+export function batchRoutes(workshop: ServerWorkshop): Router {
   const { database, store } = workshop;
   const router = Router();
   const find = async (id: string) => {

@@ -5,7 +5,7 @@ import Joi from 'joi';
 import { In } from 'typeorm';
 import { announce } from '../data/events';
 import { DeliveryEntity, MixEntity, ShotEntity } from '../data/entities';
-import type { Workshop } from '../jobs/workshop';
+import type { ServerWorkshop } from '../jobs/workshop';
 import { addBatch, sendAgain, tryAgain } from '../outbox/batches';
 import { fileKind, ORDERS, QUALITY } from '../picture/orders';
 import { againFields, destinationFields, destinationOf, orderedAgain, orderedPictures, orderNames, type Again, type ShotDocument } from './orderedPictures';
@@ -21,7 +21,7 @@ const order = Joi.object({
 });
 
 /** Delivering finished pictures by way of the queue. */
-export function deliveryRoutes(workshop: Workshop): Router {
+export function deliveryRoutes(workshop: ServerWorkshop): Router {
   const { database, store } = workshop;
   const router = Router();
   const deliveries = database.getRepository(DeliveryEntity);

@@ -3,7 +3,7 @@ import Joi from 'joi';
 import { announce } from '../data/events';
 import { ShootEntity } from '../data/entities';
 import { readForecast } from '../forecast/readForecast';
-import type { Workshop } from '../jobs/workshop';
+import type { ServerWorkshop } from '../jobs/workshop';
 import { inReach, isUuid, notFound, valid } from './problem';
 
 /** A day for one picture is more than anybody has. */
@@ -11,7 +11,7 @@ const MOST_SECONDS = 24 * 3600;
 const plan = Joi.object({ dueAt: Joi.string().isoDate().custom(inReach).allow(null), handSeconds: Joi.number().min(0).max(MOST_SECONDS).allow(null) }).or('dueAt', 'handSeconds');
 
 /** Whether shoots will be done in time, and what a person says about that. */
-export function forecastRoutes({ database }: Workshop): Router {
+export function forecastRoutes({ database }: ServerWorkshop): Router {
   const router = Router();
 
   router.get('/forecast', async (_request, response) => {

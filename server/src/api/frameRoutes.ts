@@ -4,7 +4,7 @@ import sharp from 'sharp';
 import { FrameEntity, type Frame } from '../data/entities';
 import type { Derived } from '../data/fileStore';
 import { packPixels, unpackPixels } from '../data/proxyFile';
-import type { Workshop } from '../jobs/workshop';
+import type { ServerWorkshop } from '../jobs/workshop';
 import { LEVELS, type Level } from '../levels/levelSize';
 import type { LevelStore, Part } from '../levels/levelStore';
 import { halved } from '../picture/makeProxy';
@@ -17,7 +17,7 @@ const proxySize = Joi.object({ half: Joi.number().valid(0, 1).required() });
 const MOST = 48_000_000;
 
 /** Pictures of frames: thumbnails, previews, proxies, and pixels of a part at a level (0 is the original, each further one half as large). They never change, so browsers may keep them. */
-export function frameRoutes({ database, store }: Workshop, levels: LevelStore): Router {
+export function frameRoutes({ database, store }: ServerWorkshop, levels: LevelStore): Router {
   const router = Router();
   const find = async (id: string): Promise<Frame> => {
     const frame = isUuid(id) ? await database.getRepository(FrameEntity).findOneBy({ id }) : null;

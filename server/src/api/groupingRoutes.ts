@@ -7,7 +7,7 @@ import { announce, announceIn } from '../data/events';
 import { FrameEntity, GroupingStepEntity, ShootEntity, ShotEntity, type Shoot } from '../data/entities';
 import { dropMix, keepWorkedMix, readGrouping, writeGrouping } from '../data/grouping';
 import { send } from '../jobs/queues';
-import type { Workshop } from '../jobs/workshop';
+import type { ServerWorkshop } from '../jobs/workshop';
 import { isUuid, notFound, Problem, uuid, valid } from './problem';
 
 const id = uuid;
@@ -24,7 +24,7 @@ const command = Joi.alternatives().try(
 const marks = Joi.object({ frames: ids, marked: Joi.boolean().required() });
 
 /** Correcting shots by hand, with undo; marking frames; starting a mix anew. */
-export function groupingRoutes({ database, boss }: Workshop): Router {
+export function groupingRoutes({ database, boss }: ServerWorkshop): Router {
   const router = Router();
 
   /** Runs a change of the grouping with the shoot locked, then has changed shots proposed. */

@@ -1,7 +1,7 @@
 import { Router } from 'express';
 import { namesIn, readStep, readTrusted, stepWords } from '@zaddle/document';
 import { FrameEntity, MixEntity, MixStepEntity } from '../data/entities';
-import type { Workshop } from '../jobs/workshop';
+import type { ServerWorkshop } from '../jobs/workshop';
 import { isUuid, notFound } from './problem';
 
 /** Steps that are told, the last ones: more than anybody reads. */
@@ -16,7 +16,7 @@ export interface HistoryStep {
 }
 
 /** The history of a shot's mix as a readable list. Going to a step is undoing or redoing until there (`mixRoutes`). */
-export function historyRoutes({ database }: Workshop): Router {
+export function historyRoutes({ database }: ServerWorkshop): Router {
   const router = Router();
   router.get('/shots/:id/history', async (request, response) => {
     const mix = isUuid(request.params.id) ? await database.getRepository(MixEntity).findOneBy({ shotId: request.params.id }) : null;

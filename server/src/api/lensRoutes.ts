@@ -2,11 +2,11 @@ import { Router } from 'express';
 import { readTrusted } from '@zaddle/document';
 import { FrameEntity, LensProfileEntity, MixEntity } from '../data/entities';
 import { keptProfile, lensOf } from '../data/lensProfiles';
-import type { Workshop } from '../jobs/workshop';
+import type { ServerWorkshop } from '../jobs/workshop';
 import { isUuid, notFound, Problem } from './problem';
 
 /** What is kept of a shot's camera and lens, for all shots that come. */
-export function lensRoutes({ database }: Workshop): Router {
+export function lensRoutes({ database }: ServerWorkshop): Router {
   const router = Router();
   const find = async (shotId: string) => {
     const mix = isUuid(shotId) ? await database.getRepository(MixEntity).findOneBy({ shotId }) : null;

@@ -1,10 +1,10 @@
 import { Router } from 'express';
 import { coverage, setQuality, type StatedFrame } from '@zaddle/core/read/setQuality';
 import { FrameEntity, ShootEntity, ShotEntity } from '../data/entities';
-import type { Workshop } from '../jobs/workshop';
+import type { ServerWorkshop } from '../jobs/workshop';
 
 /** The view that a tethered camera is shooting right now, and what it still lacks. */
-export function liveRoutes({ database }: Workshop): Router {
+export function liveRoutes({ database }: ServerWorkshop): Router {
   const router = Router();
   router.get('/live', async (_request, response) => {
     const shoot = await database.getRepository(ShootEntity).findOne({ where: { live: true }, order: { createdAt: 'DESC' } });

@@ -7,7 +7,7 @@ import { draftOf, methodSchema, PART_NAMES, readStep, readTrusted, type Method, 
 import { MethodEntity, MethodRunEntity, MixEntity, MixStepEntity, ShootEntity, ShotEntity, type KeptMethod, type Shot } from '../data/entities';
 import { keepTable, unknownTables } from '../data/colourTables';
 import { announce } from '../data/events';
-import type { Workshop } from '../jobs/workshop';
+import type { ServerWorkshop } from '../jobs/workshop';
 import { giveMethod, takeBack } from '../method/giveMethod';
 import { methodFile, methodFileSchema, opened, tablesOfMethod, type MethodFile } from '../method/methodFile';
 import { isUuid, notFound, Problem, uuid, valid } from './problem';
@@ -30,7 +30,7 @@ const ordered = Joi.object({ ids: Joi.array().items(uuid).max(MOST).unique().req
 const fileName = (name: string): string => `${name.normalize('NFKD').replace(/\p{M}/gu, '').replace(/[^A-Za-z0-9]+/g, '-').replace(/^-+|-+$/g, '').toLowerCase() || 'method'}.json`;
 
 /** Methods: kept, ordered, exchanged as files, made of what was done on a shot, given to shots of a shoot and taken back everywhere. */
-export function methodRoutes({ database }: Workshop): Router {
+export function methodRoutes({ database }: ServerWorkshop): Router {
   const router = Router();
   const methods = database.getRepository(MethodEntity);
   const changed = (): Promise<void> => announce(database, { kind: 'methods' });

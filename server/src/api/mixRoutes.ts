@@ -9,7 +9,7 @@ import { ReviewEntity, FrameEntity, MixEntity, MixVersionEntity, ShotEntity, typ
 import { applyStep, moveInHistory, NoSuchMix, NoSuchStep, StaleChange, viewMix, type Asker, type MixView } from '../data/mixHistory';
 import { dustOf } from '../found/dust';
 import { foundOf } from '../found/foundStore';
-import type { Workshop } from '../jobs/workshop';
+import type { ServerWorkshop } from '../jobs/workshop';
 import { isUuid, notFound, Problem, uuid, valid } from './problem';
 
 const otherReference = Joi.object({ frame: uuid.required() });
@@ -60,7 +60,7 @@ function onReference(document: MixDocument, frame: string): Command {
 }
 
 /** The mix of a shot: read, change by commands, undo, redo. History lies in the database and survives everything. */
-export function mixRoutes({ database, store }: Workshop): Router {
+export function mixRoutes({ database, store }: ServerWorkshop): Router {
   const router = Router();
 
   /** The id of a shot that has a mix. */

@@ -5,7 +5,7 @@ import { asFile, fromFile, namedOrderSchema, outputName, SHIPPED_ORDERS, type Or
 import { OrderEntity, type KeptOrder } from '../data/entities';
 import { announce } from '../data/events';
 import { namedPictures } from '../data/namedPictures';
-import type { Workshop } from '../jobs/workshop';
+import type { ServerWorkshop } from '../jobs/workshop';
 import { isUuid, notFound, Problem, valid } from './problem';
 
 /** Orders that are kept: more than anybody finds his way in. */
@@ -15,7 +15,7 @@ const SHIPPED = Object.entries(SHIPPED_ORDERS);
 const TWICE = '23505';
 
 /** Orders: kept, changed, exchanged as files; and what names of files are made of. */
-export function orderRoutes({ database }: Workshop): Router {
+export function orderRoutes({ database }: ServerWorkshop): Router {
   const router = Router();
   const orders = database.getRepository(OrderEntity);
   const changed = (): Promise<void> => announce(database, { kind: 'orders' });

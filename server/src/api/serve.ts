@@ -1,5 +1,6 @@
 import { randomUUID } from 'node:crypto';
-import type { Server } from 'node:http';
+import { createServer, type RequestListener, type Server } from 'node:http';
+import { createServer as createSecureServer } from 'node:https';
 import type { AddressInfo } from 'node:net';
 import { openDatabase } from '../data/database';
 import { listen } from '../data/events';
@@ -7,10 +8,15 @@ import { FileStore } from '../data/fileStore';
 import { closeFinding } from '../found/foundStore';
 import { LostJobs } from '../jobs/claims';
 import { openQueue } from '../jobs/queues';
+import { intoFolder } from '../jobs/workPlace';
+import { tunnelAt } from '../lend/databaseTunnel';
+import { grantLenders } from '../lend/lendersRole';
+import { NetworkKeys } from '../lend/networkKeys';
+import { cameIn, type Listening } from '../lend/openDoor';
 import { forgetOldTimes } from '../forecast/workTimes';
 import { freshTries } from '../jobs/failures';
 import { queueForgotten } from '../jobs/unqueuedWork';
-import type { Workshop } from '../jobs/workshop';
+import type { ServerWorkshop } from '../jobs/workshop';
 import { LevelStore } from '../levels/levelStore';
 import { createApp } from './createApp';
 import { EventStream } from './eventRoutes';
@@ -20,7 +26,7 @@ export interface Served {
   readonly port: number;
   /** Name of this one run, told by /api/health. */
   readonly instance: string;
-  readonly workshop: Workshop;
+  readonly workshop: ServerWorkshop;
   readonly stop: () => Promise<void>;
 }
 
@@ -30,6 +36,8 @@ export interface ServeOptions {
   readonly pages: string;
   /** 0 takes any free one. */
   readonly port: number;
+  /** Where it listens beside loopback; there whoever comes needs a key. */
+  readonly listening?: Listening | null;
 }
 
 /** Milliseconds between looks for jobs of workers that are gone, and for work that was never queued. */
@@ -40,8 +48,24 @@ const TIDY = 60_000;
 /** Something that was opened and has to be closed in turn. */
 type Close = () => Promise<unknown>;
 
+/** Connections from the network at once. */
+const MOST_CONNECTIONS = 400;
+
+/** Lets a server listen. @param option that chooses its port. @throws Error saying so where that cannot be had */
+async function open<S extends Server>(server: S, host: string, port: number, option: string): Promise<S> {
+  await new Promise<void>((resolve, reject) => server.once('error', reject).listen(port, host, resolve)).catch((error: NodeJS.ErrnoException) => {
+    if (error.code === 'EADDRINUSE') throw new Error(`Port ${port} is taken. Choose another with ${option}.`);
+    throw error.code === 'EADDRNOTAVAIL' ? new Error(`${host} is no address of this computer. Choose one of its own with ${option}.`) : error;
+  });
+  // Pages come back after a while; a connection that is ended just as they do would cost a request.
+  server.keepAliveTimeout = 60_000;
+  server.headersTimeout = 65_000;
+  // Node answers this one by itself, with nothing in it.
+  return server.on('checkExpectation', (_request, response) => response.writeHead(417, { 'Content-Type': 'application/problem+json' }).end(JSON.stringify({ type: 'about:blank', title: 'Expectation failed', status: 417, detail: 'Send the request without an Expect header.' }))) as S;
+}
+
 /** Serves the application on loopback, migrating the database first. @throws Error saying so when the port is taken; nothing stays open then. */
-export async function serve({ databaseUrl, store, pages, port }: ServeOptions): Promise<Served> {
+export async function serve({ databaseUrl, store, pages, port, listening = null }: ServeOptions): Promise<Served> {
   const opened: Close[] = [];
   const stop = async (): Promise<void> => {
     for (const close of opened.splice(0).reverse()) await close();
@@ -51,28 +75,32 @@ export async function serve({ databaseUrl, store, pages, port }: ServeOptions): 
     opened.push(() => database.destroy());
     const boss = await openQueue(databaseUrl, true);
     opened.push(() => boss.stop({ graceful: false }));
-    const workshop: Workshop = { database, boss, store: new FileStore(store) };
+    const files = new FileStore(store);
+    const workshop: ServerWorkshop = { database, boss, store: files, putIntoFolder: intoFolder(database, files) };
     const events = new EventStream();
     opened.push(await listen(databaseUrl, (event) => events.publish(event)));
     const levels = new LevelStore(workshop.store);
     opened.push(() => levels.close());
     opened.push(closeFinding);
     const instance = randomUUID();
-    const app = createApp(workshop, events, levels, pages, instance);
-    const server = await new Promise<Server>((resolve, reject) => {
-      const listening = app.listen(port, '127.0.0.1', (error?: Error) => (error ? reject(error) : resolve(listening)));
-    }).catch((error: NodeJS.ErrnoException) => {
-      throw error.code === 'EADDRINUSE' ? new Error(`Port ${port} is taken. Choose another with --port.`) : error;
-    });
-    // Pages come back after a while; a connection that is ended just as they do would cost a request.
-    server.keepAliveTimeout = 60_000;
-    server.headersTimeout = 65_000;
-    // Node answers this one by itself, with nothing in it.
-    server.on('checkExpectation', (_request, response) => response.writeHead(417, { 'Content-Type': 'application/problem+json' }).end(JSON.stringify({ type: 'about:blank', title: 'Expectation failed', status: 417, detail: 'Send the request without an Expect header.' })));
-    opened.push(() => {
+    const keys = new NetworkKeys(database);
+    await grantLenders(database.manager);
+    const app = createApp({ workshop, events, levels, pages, instance, keys, listening });
+    const doors = [await open(createServer(app), '127.0.0.1', port, '--port')];
+    if (listening) {
+      const server = listening.certificate ? createSecureServer(listening.certificate, app as RequestListener) : createServer(app);
+      server.on(listening.certificate ? 'secureConnection' : 'connection', cameIn);
+      server.maxConnections = MOST_CONNECTIONS;
+      doors.push(await open(server, listening.host, listening.port, '--listen'));
+    }
+    const endTunnels = doors.map((server) => tunnelAt(server, keys, databaseUrl));
+    opened.push(async () => {
       events.close();
-      server.closeAllConnections();
-      return new Promise<void>((resolve) => server.close(() => resolve()));
+      endTunnels.forEach((end) => end());
+      await Promise.all(doors.map((server) => {
+        server.closeAllConnections();
+        return new Promise<void>((resolve) => server.close(() => resolve()));
+      }));
     });
     const lost = new LostJobs(database, boss);
     const standing = new StandingOrders(workshop);
@@ -82,7 +110,7 @@ export async function serve({ databaseUrl, store, pages, port }: ServeOptions): 
     await workshop.store.sweepIncoming();
     const timers = [setInterval(() => lost.release().catch(() => undefined), LOOK), setInterval(() => void sweep(), SWEEP), setInterval(() => void Promise.all([workshop.store.sweepIncoming(), forgetOldTimes(database)]).catch(() => undefined), TIDY)];
     opened.push(async () => timers.forEach((timer) => clearInterval(timer)));
-    return { port: (server.address() as AddressInfo).port, instance, workshop, stop };
+    return { port: (doors[0].address() as AddressInfo).port, instance, workshop, stop };
   } catch (error) {
     await stop();
     throw error;

@@ -5,7 +5,7 @@ import { In, Not } from 'typeorm';
 import { announce } from '../data/events';
 import { FrameEntity, GroupingStepEntity, ShootEntity, ShotEntity } from '../data/entities';
 import { deleteFrame, deleteShoot } from '../data/frames';
-import type { Workshop } from '../jobs/workshop';
+import type { ServerWorkshop } from '../jobs/workshop';
 import { inReach, isUuid, notFound, Problem, typed, valid } from './problem';
 
 const newShoot = Joi.object({ name: typed(120).min(1).required(), address: typed(200).allow('').default(''), dueAt: Joi.string().isoDate().custom(inReach).allow(null).default(null) });
@@ -27,7 +27,7 @@ const SUMMARIES = `
   ORDER BY s.created_at DESC`;
 
 /** Shoots, their frames and shots. */
-export function shootRoutes(workshop: Workshop): Router {
+export function shootRoutes(workshop: ServerWorkshop): Router {
   const { database } = workshop;
   const router = Router();
   const shoots = database.getRepository(ShootEntity);

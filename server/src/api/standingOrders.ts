@@ -3,7 +3,7 @@ import type { MixDocument } from '@zaddle/document';
 import { IsNull, Not, type EntityManager } from 'typeorm';
 import { announce } from '../data/events';
 import { MixEntity, ShootEntity, ShotEntity, type StandingOrder } from '../data/entities';
-import type { Workshop } from '../jobs/workshop';
+import type { ServerWorkshop } from '../jobs/workshop';
 import { addBatch } from '../outbox/batches';
 import { orderedPictures, type ShotDocument } from './orderedPictures';
 import { Problem } from './problem';
@@ -21,7 +21,7 @@ const READY = `SELECT count(*)::int AS frames FROM frames f WHERE f.shoot_id = $
 const framesOf = ({ frames }: MixDocument): string => createHash('sha256').update(Object.keys(frames).sort().join()).digest('base64url').slice(0, 16);
 
 /** Orders what a standing order has not delivered yet. @returns how many pictures */
-async function order(workshop: Workshop, manager: EntityManager, shoot: string): Promise<number> {
+async function order(workshop: ServerWorkshop, manager: EntityManager, shoot: string): Promise<number> {
   const shoots = manager.getRepository(ShootEntity);
   // Two servers on one database, or one that is asked twice: the second waits, and finds nothing left.
   const { standing } = await shoots.findOneOrFail({ where: { id: shoot }, lock: { mode: 'pessimistic_write' } });
@@ -45,7 +45,7 @@ export class StandingOrders {
   /** What was ordered of a shoot and how many frames it had when it was found ready, since when, and whether that was seen to. */
   private readonly seen = new Map<string, { readonly as: string; readonly since: number; readonly done: boolean }>();
 
-  constructor(private readonly workshop: Workshop, private readonly quiet = QUIET, private readonly now: () => number = Date.now) {}
+  constructor(private readonly workshop: ServerWorkshop, private readonly quiet = QUIET, private readonly now: () => number = Date.now) {}
 
   /** Looks whether something is to be delivered. @returns how many pictures were ordered */
   async look(): Promise<number> {

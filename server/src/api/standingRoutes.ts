@@ -2,7 +2,7 @@ import { Router } from 'express';
 import Joi from 'joi';
 import { announce } from '../data/events';
 import { ShootEntity, type StandingOrder } from '../data/entities';
-import type { Workshop } from '../jobs/workshop';
+import type { ServerWorkshop } from '../jobs/workshop';
 import { QUALITY } from '../picture/orders';
 import { destinationFields, destinationOf, orderedPictures, orderNames } from './orderedPictures';
 import { isUuid, notFound, valid } from './problem';
@@ -10,7 +10,7 @@ import { isUuid, notFound, valid } from './problem';
 const asked = Joi.object({ orders: orderNames.required(), quality: Joi.number().integer().min(50).max(100).default(QUALITY), ...destinationFields });
 
 /** Ordering a shoot before it is ready: it is delivered once it is, with nobody at the desk. */
-export function standingRoutes({ database }: Workshop): Router {
+export function standingRoutes({ database }: ServerWorkshop): Router {
   const router = Router();
   const put = async (id: string, standing: StandingOrder | null): Promise<void> => {
     if (!isUuid(id) || !((await database.getRepository(ShootEntity).update({ id }, { standing: standing as never })).affected ?? 0)) throw notFound('shoot');

@@ -4,13 +4,13 @@ import { choosesStart, startCommand, startOf, STARTS, type Start } from '@zaddle
 import { readStep, readTrusted } from '@zaddle/document';
 import { MixEntity, MixStepEntity, ShootEntity, ShotEntity, type StoredMix } from '../data/entities';
 import { applyStep } from '../data/mixHistory';
-import type { Workshop } from '../jobs/workshop';
+import type { ServerWorkshop } from '../jobs/workshop';
 import { isUuid, notFound, valid } from './problem';
 
 const chosen = Joi.object({ start: Joi.valid(...STARTS).required(), others: Joi.boolean().required() });
 
 /** How the shots of a shoot begin: what was chosen for one is remembered for those to come, and can be given to those that nobody has changed. */
-export function startRoutes({ database }: Workshop): Router {
+export function startRoutes({ database }: ServerWorkshop): Router {
   const router = Router();
   const shoots = database.getRepository(ShootEntity);
 

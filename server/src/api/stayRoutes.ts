@@ -2,7 +2,7 @@ import { Router } from 'express';
 import Joi from 'joi';
 import { ShotEntity } from '../data/entities';
 import { announceIn } from '../data/events';
-import type { Workshop } from '../jobs/workshop';
+import type { ServerWorkshop } from '../jobs/workshop';
 import { isUuid, notFound, Problem, valid } from './problem';
 
 type Place = readonly [number, number];
@@ -16,7 +16,7 @@ const share = Joi.number().min(0).max(1).required();
 const told = Joi.object({ at: Joi.array().ordered(share, share).required(), stays: Joi.boolean().required() });
 
 /** Places that were found to show something, and that a person lets stay as they are. */
-export function stayRoutes({ database }: Workshop): Router {
+export function stayRoutes({ database }: ServerWorkshop): Router {
   const router = Router();
 
   router.put('/shots/:id/stays', async (request, response) => {

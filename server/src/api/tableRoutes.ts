@@ -5,7 +5,7 @@ import { wholeText } from '@zaddle/document';
 import { keepTable, tableText, usersOf } from '../data/colourTables';
 import { ColourTableEntity } from '../data/entities';
 import { announce } from '../data/events';
-import type { Workshop } from '../jobs/workshop';
+import type { ServerWorkshop } from '../jobs/workshop';
 import { notFound, Problem, valid } from './problem';
 
 /** Tables that are kept at most, and the largest file: a cube of 65 with room to spare. */
@@ -26,7 +26,7 @@ export async function asTable<T>(work: () => Promise<T>): Promise<T> {
 }
 
 /** Colour tables: kept by content as the text files that they came in, listed, read back, thrown away while nothing needs them. */
-export function tableRoutes({ database }: Workshop): Router {
+export function tableRoutes({ database }: ServerWorkshop): Router {
   const router = Router();
   const tables = database.getRepository(ColourTableEntity);
 

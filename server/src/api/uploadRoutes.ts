@@ -4,7 +4,7 @@ import { wholeText } from '@zaddle/document';
 import { addFrame } from '../data/frames';
 import { announce } from '../data/events';
 import { ShootEntity } from '../data/entities';
-import type { Workshop } from '../jobs/workshop';
+import type { ServerWorkshop } from '../jobs/workshop';
 import { MAX_FILE } from '../picture/limits';
 import { isUuid, notFound, Problem, valid } from './problem';
 
@@ -14,7 +14,7 @@ const fileName = Joi.string().min(1).max(255).custom(wholeText).required();
 const plainName = (name: string): string => name.replace(/^.*[\\/]/, '').replace(/\p{Cc}/gu, ' ').trim() || 'unnamed';
 
 /** Taking files in. They are streams of bytes: what type a sender says they have does not matter. */
-export function uploadRoutes(workshop: Workshop): Router {
+export function uploadRoutes(workshop: ServerWorkshop): Router {
   const { database, store } = workshop;
   const router = Router();
 

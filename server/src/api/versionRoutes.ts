@@ -4,7 +4,7 @@ import Joi from 'joi';
 import { readTrusted } from '@zaddle/document';
 import { announce, announceIn } from '../data/events';
 import { MixEntity, MixVersionEntity, ShotEntity, type MixVersion } from '../data/entities';
-import type { Workshop } from '../jobs/workshop';
+import type { ServerWorkshop } from '../jobs/workshop';
 import { isUuid, notFound, Problem, typed, valid } from './problem';
 
 const named = Joi.object({ name: typed(80).min(1).required() });
@@ -14,7 +14,7 @@ const MOST = 100;
 const headOf = ({ id, name, createdAt }: MixVersion): Omit<MixVersion, 'document' | 'shotId'> => ({ id, name, createdAt });
 
 /** Named versions of a shot's mix: kept as it stands, renamed, thrown away. Going back to one is a step of the mix (`mixRoutes`). */
-export function versionRoutes({ database }: Workshop): Router {
+export function versionRoutes({ database }: ServerWorkshop): Router {
   const router = Router();
   const versions = database.getRepository(MixVersionEntity);
   const shotOf = async (id: string): Promise<{ id: string; shootId: string }> => {

@@ -13,7 +13,7 @@ import { noteHand } from '../data/mixHistory';
 import { ReviewEntity, SetRunEntity, ShootEntity, ShotEntity, ShotLookEntity, type Review, type Shoot, type Shot } from '../data/entities';
 import { MOST_TRIES } from '../jobs/previewTask';
 import { send } from '../jobs/queues';
-import type { Workshop } from '../jobs/workshop';
+import type { ServerWorkshop } from '../jobs/workshop';
 import { measuredMembers, setTogether, takeTogetherBack } from '../set/setTogether';
 import { isUuid, notFound, Problem, uuid, valid } from './problem';
 
@@ -35,7 +35,7 @@ const nowReadings = (readings: readonly Reading[], look: Look | null): Reading[]
 interface Standing { readonly shot: string; readonly revision: number; readonly position: number; readonly reference: string }
 
 /** The wall: all pictures of a shoot as a set, what people think of each, and bringing them together. */
-export function wallRoutes({ database, boss, store }: Workshop): Router {
+export function wallRoutes({ database, boss, store }: ServerWorkshop): Router {
   const router = Router();
   const shootOf = async (id: unknown): Promise<Shoot> => {
     const shoot = isUuid(id) ? await database.getRepository(ShootEntity).findOneBy({ id }) : null;

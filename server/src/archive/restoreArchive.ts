@@ -3,7 +3,7 @@ import { rm } from 'node:fs/promises';
 import type { Readable } from 'node:stream';
 import { buffer } from 'node:stream/consumers';
 import yauzl, { type Entry, type ZipFile } from 'yauzl';
-import type { Workshop } from '../jobs/workshop';
+import type { ServerWorkshop } from '../jobs/workshop';
 import { announceIn } from '../data/events';
 import { releaseFiles } from '../data/frames';
 import type { Derived, FileStore } from '../data/fileStore';
@@ -66,7 +66,7 @@ async function takeKept(store: FileStore, zip: ZipFile, kept: readonly { entry: 
  * @param stream the archive @returns id of the shoot, and how many frames came without their files
  * @throws PlainError where it is damaged; nothing is listed then
  */
-export async function restoreArchive(workshop: Workshop, stream: Readable, limit: number): Promise<{ readonly id: string; readonly withoutFiles: number }> {
+export async function restoreArchive(workshop: ServerWorkshop, stream: Readable, limit: number): Promise<{ readonly id: string; readonly withoutFiles: number }> {
   const { database, store } = workshop;
   const path = await store.putIncoming(stream, limit);
   let zip: ZipFile | null = null;
@@ -118,7 +118,7 @@ async function takeOriginals(store: FileStore, zip: ZipFile, entries: ReadonlyMa
 }
 
 /** Makes a second shoot of one that is here: all work on it, under new ids; its frames' files are shared. @returns its id */
-export async function duplicateShoot({ database, store }: Workshop, record: ShootRecord, files: readonly { readonly kind: string; readonly id: string }[]): Promise<string> {
+export async function duplicateShoot({ database, store }: ServerWorkshop, record: ShootRecord, files: readonly { readonly kind: string; readonly id: string }[]): Promise<string> {
   const ids = newIds(record);
   const copy = renameRecord(record, ids);
   const [shoot] = copy.tables.shoots;

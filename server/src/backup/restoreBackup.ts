@@ -47,7 +47,7 @@ export async function restoreBackup(from: string, data: string): Promise<BackupN
     if (damaged.length > 0) throw new PlainError(`This backup is damaged: ${damaged.length} of its files ${damaged.length === 1 ? 'is' : 'are'} not what ${damaged.length === 1 ? 'it was' : 'they were'} (${damaged.slice(0, 3).join(', ')}). Take another copy of it.`);
     const postgres = await startPostgres(join(part, 'postgres'));
     try {
-      await databaseProgram('pg_restore', postgres.url, ['--no-owner', '--exit-on-error', '--single-transaction', '--dbname=zaddle', join(from, BACKUP.database)]).catch((error: Error) => {
+      await databaseProgram('pg_restore', postgres.url, ['--no-owner', '--no-privileges', '--exit-on-error', '--single-transaction', '--dbname=zaddle', join(from, BACKUP.database)]).catch((error: Error) => {
         throw new PlainError('This backup is damaged: its database cannot be read. Take another copy of it.', { cause: error });
       });
     } finally {

@@ -42,7 +42,8 @@ export async function writeBackup(databaseUrl: string, store: string, to: string
     await copyStore(store, join(part, BACKUP.store), copied);
     // Held against what was there before: a frame that is deleted meanwhile takes its file along.
     const frames = await framesIn(databaseUrl);
-    await databaseProgram('pg_dump', databaseUrl, ['--format=custom', `--file=${join(part, BACKUP.database)}`]);
+    // Keys open this server only.
+    await databaseProgram('pg_dump', databaseUrl, ['--format=custom', '--no-privileges', '--exclude-table-data=network_keys', `--file=${join(part, BACKUP.database)}`]);
     await copyStore(store, join(part, BACKUP.store), copied);
     const kept = new FileStore(join(part, BACKUP.store));
     const there = await Promise.all(frames.map(async ({ sha256 }) => kept.hasOriginal(sha256)));

@@ -38,14 +38,16 @@ function giveWay({ pid }: ChildProcess): void {
   }
 }
 
-/** Keeps one worker process alive: a dead or a stopped one is replaced, its job given back to the queue by its silence. Returns what ends it. */
-export function keepWorker(databaseUrl: string, store: string, queues: readonly QueueName[]): () => Promise<void> {
+/**
+ * Keeps one worker process alive: a dead or a stopped one is replaced, its job given back to the queue by its silence.
+ * @param args of the command @param secrets told by its environment, which is private, as command lines are not @returns what ends it
+ */
+export function keepWorker(args: readonly string[], secrets: Readonly<Record<string, string>>, queues: readonly QueueName[]): () => Promise<void> {
   let stopping = false;
   let starting = STARTING;
   let child: ChildProcess;
   const launch = (): void => {
-    // The address holds a password: environments are private, command lines are not.
-    child = fork(CLI, ['worker', '--store', store, '--only', queues.join(), '--pulse', String(PULSE)], { execArgv: ['--import', import.meta.resolve('tsx')], env: { ...process.env, ZADDLE_DATABASE: databaseUrl }, stdio: ['ignore', 'inherit', 'inherit', 'ipc', 'pipe'] });
+    child = fork(CLI, ['worker', ...args, '--only', queues.join(), '--pulse', String(PULSE)], { execArgv: ['--import', import.meta.resolve('tsx')], env: { ...process.env, ...secrets }, stdio: ['ignore', 'inherit', 'inherit', 'ipc', 'pipe'] });
     giveWay(child);
     let beaten = false;
     const stopWatching = watchPulse(child, starting, () => (beaten = true));

@@ -1,4 +1,4 @@
-import { chmodSync, existsSync, mkdirSync, statSync } from 'node:fs';
+import { chmodSync, existsSync, mkdirSync, readFileSync, statSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { availableParallelism } from 'node:os';
 import { join, resolve } from 'node:path';
@@ -7,12 +7,13 @@ import { serve } from '../api/serve';
 import { ShootEntity } from '../data/entities';
 import type { QueueName } from '../jobs/queues';
 import { watchFolder } from '../live/watchFolder';
-import type { Workshop } from '../jobs/workshop';
+import type { ServerWorkshop } from '../jobs/workshop';
 import { makePrivate, startPostgres } from '../data/postgres';
 import { importFolder } from './importFolder';
 import { keepWorker } from './keepWorker';
 import { findRunning, holdFolder, removeNote, writeNote } from './runningServer';
 import { receiversOf } from '../outbox/receivers';
+import { addressesOf, type Listening } from '../lend/openDoor';
 import { UsageError } from './usageError';
 
 export interface StartOptions {
@@ -25,6 +26,11 @@ export interface StartOptions {
   readonly deliverTo?: string;
   /** Whom deliveries may be sent to, `name=address` each. */
   readonly receiver?: readonly string[];
+  /** Address and port of this computer to listen on as well. */
+  readonly listen?: { readonly host: string; readonly port: number };
+  /** Files of a certificate and its key, for that address. */
+  readonly certificate?: string;
+  readonly certificateKey?: string;
 }
 
 const PAGES = fileURLToPath(new URL('../../../web/dist', import.meta.url));
@@ -45,11 +51,26 @@ async function checkPort(port: number): Promise<void> {
   });
 }
 
+/** What to listen on beside loopback. @throws UsageError where a file cannot be read */
+function listeningOf({ listen, certificate, certificateKey }: StartOptions): Listening | null {
+  if (!listen && (certificate || certificateKey)) throw new UsageError('A certificate is for --listen: say on which address.');
+  if (!listen) return null;
+  if (!certificate !== !certificateKey) throw new UsageError('Give both --certificate and --certificate-key, or neither.');
+  const read = (file: string): Buffer => {
+    try {
+      return readFileSync(file);
+    } catch {
+      throw new UsageError(`${resolve(file)} cannot be read.`);
+    }
+  };
+  return { ...listen, certificate: certificate && certificateKey ? { cert: read(certificate), key: read(certificateKey) } : null };
+}
+
 /** Frames that the simulated camera took of the demo house. */
 const DEMO = fileURLToPath(new URL('../../../rig/data/demo-visit', import.meta.url));
 
 /** Loads the demo shoot, due tomorrow morning. */
-async function loadDemoShoot(workshop: Workshop): Promise<void> {
+async function loadDemoShoot(workshop: ServerWorkshop): Promise<void> {
   const due = new Date();
   due.setDate(due.getDate() + 1);
   due.setHours(7, 0, 0, 0);
@@ -76,6 +97,7 @@ export async function start(options: StartOptions): Promise<void> {
   // Workers are told by their surroundings.
   if (options.deliverTo) process.env.ZADDLE_DELIVER_TO = resolve(options.deliverTo);
   else delete process.env.ZADDLE_DELIVER_TO;
+  const listening = listeningOf(options);
   try {
     process.env.ZADDLE_RECEIVERS = JSON.stringify(receiversOf(options.receiver ?? []));
   } catch (error) {
@@ -88,11 +110,11 @@ export async function start(options: StartOptions): Promise<void> {
   const store = join(data, 'store');
   mkdirSync(store, { recursive: true });
   chmodSync(store, 0o700);
-  const served = await serve({ databaseUrl: postgres.url, store, pages: PAGES, port: options.port }).catch(async (error: Error) => {
+  const served = await serve({ databaseUrl: postgres.url, store, pages: PAGES, port: options.port, listening }).catch(async (error: Error) => {
     await postgres.stop();
     throw new UsageError(error.message);
   });
-  const stopWorkers = workersFor(availableParallelism()).map((queues) => keepWorker(postgres.url, store, queues));
+  const stopWorkers = workersFor(availableParallelism()).map((queues) => keepWorker(['--store', store], { ZADDLE_DATABASE: postgres.url }, queues));
   const stopWatching = options.watch ? watchFolder(served.workshop, options.watch) : null;
   const url = `http://127.0.0.1:${served.port}/`;
   writeNote(data, { pid: process.pid, url, database: postgres.url });
@@ -109,4 +131,5 @@ export async function start(options: StartOptions): Promise<void> {
   for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'] as const) process.on(signal, () => void end().then(() => process.exit(0)));
   if (!options.empty && (await served.workshop.database.getRepository(ShootEntity).count()) === 0) await loadDemoShoot(served.workshop);
   process.stdout.write(`Zaddle is ready: ${url}\n`);
+  if (listening) process.stdout.write(`Open to the network, by key: ${addressesOf(listening).join(' ')}\n`);
 }

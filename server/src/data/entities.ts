@@ -9,8 +9,10 @@ import type { Look } from '@zaddle/core/set/lookOf';
 import type { MethodChoice } from '@zaddle/core/method/placeMethod';
 import type { Command, Method, MixDocument, Optics, Order } from '@zaddle/document';
 import { BatchEntity, DeliveryEntity } from './deliveryEntities';
+import { NetworkKeyEntity } from './keyEntities';
 
 export * from './deliveryEntities';
+export * from './keyEntities';
 
 export interface Shoot {
   id: string;
@@ -294,4 +296,4 @@ export const LensProfileEntity = new EntitySchema<LensProfile>({
   },
 });
 
-export const ENTITIES = [LensProfileEntity, ShootEntity, FrameEntity, ShotEntity, MixEntity, MixStepEntity, MixChangeEntity, MixVersionEntity, MethodEntity, MethodRunEntity, ColourTableEntity, OrderEntity, ShotLookEntity, ReviewEntity, SetRunEntity, GroupingStepEntity, BatchEntity, DeliveryEntity, ClaimEntity];
+export const ENTITIES = [LensProfileEntity, ShootEntity, FrameEntity, ShotEntity, MixEntity, MixStepEntity, MixChangeEntity, MixVersionEntity, MethodEntity, MethodRunEntity, ColourTableEntity, OrderEntity, ShotLookEntity, ReviewEntity, SetRunEntity, GroupingStepEntity, BatchEntity, DeliveryEntity, ClaimEntity, NetworkKeyEntity];

@@ -12,6 +12,7 @@ export type ServerEvent =
   | { readonly kind: 'methods' }
   | { readonly kind: 'orders' }
   | { readonly kind: 'tables' }
+  | { readonly kind: 'keys' }
   | { readonly kind: 'delivery'; readonly delivery: string };
 
 /** Tells all server processes, by way of the database. */

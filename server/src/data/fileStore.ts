@@ -13,11 +13,27 @@ const UUID_LENGTH = 36;
 /** A file came in that is larger than allowed. */
 export class TooLarge extends Error {}
 
+/** Files as tasks need them, wherever they lie. */
+export interface WorkStore {
+  /** Where an original lies on this computer, brought here first where it is elsewhere; null: nobody has it. */
+  bringOriginal(sha256: string): Promise<string | null>;
+  /** Where a derived file lies on this computer. @throws an error with code ENOENT where there is none */
+  bringDerived(kind: Derived, id: string): Promise<string>;
+  readDerived(kind: Derived, id: string): Promise<Buffer>;
+  /** @returns its bytes */
+  putDerived(kind: Derived, id: string, data: Uint8Array): Promise<number>;
+  /** Takes a file of `incoming` in as it is. @returns its bytes */
+  takeDerived(kind: Derived, id: string, path: string): Promise<number>;
+  removeDerived(kind: Derived, id: string): Promise<void>;
+  /** Where something is written on this computer until all of it is there. */
+  incoming(name: string): string;
+}
+
 /**
  * Originals by the SHA-256 of their content, never changed once written; derived files (thumbnails, proxies,
  * deliveries) by a name of ours, which can be made again. Everything is written to a temporary name, synced, then renamed.
  */
-export class FileStore {
+export class FileStore implements WorkStore {
   constructor(private readonly folder: string) {}
 
   original(sha256: string): string {
@@ -35,6 +51,15 @@ export class FileStore {
 
   async hasOriginal(sha256: string): Promise<boolean> {
     return stat(this.original(sha256)).then(() => true, () => false);
+  }
+
+  async bringOriginal(sha256: string): Promise<string | null> {
+    return (await this.hasOriginal(sha256)) ? this.original(sha256) : null;
+  }
+
+  async bringDerived(kind: Derived, id: string): Promise<string> {
+    await stat(this.derived(kind, id));
+    return this.derived(kind, id);
   }
 
   /** Writes a stream to a place of its own. @throws TooLarge past `limit` bytes; nothing is kept then. @returns where it lies, its SHA-256 and its size */
@@ -104,7 +129,6 @@ export class FileStore {
     }
   }
 
-  /** Takes a file of the same disk in as it is. @returns its bytes */
   async takeDerived(kind: Derived, id: string, path: string): Promise<number> {
     const { size } = await stat(path);
     await this.settle(path, this.derived(kind, id));

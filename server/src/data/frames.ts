@@ -3,7 +3,7 @@ import { In, type EntityManager } from 'typeorm';
 import { send } from '../jobs/queues';
 import { LEVELS } from '../levels/levelSize';
 import { PlainError } from '../picture/limits';
-import type { Workshop } from '../jobs/workshop';
+import type { ServerWorkshop } from '../jobs/workshop';
 import { DeliveryEntity, FrameEntity, ShootEntity, ShotEntity } from './entities';
 
 /** Only one at a time decides whether a file is needed. */
@@ -16,7 +16,7 @@ export class FileGone extends PlainError {}
  * Notes a file that is in the store as a frame of a shoot; the same content twice is one frame. One that was rejected is tried again.
  * @returns the frame's id, or null where the shoot is gone. @throws FileGone when it has to be sent again.
  */
-export function addFrame({ database, boss, store }: Workshop, shootId: string, name: string, stored: { sha256: string; bytes: number }): Promise<string | null> {
+export function addFrame({ database, boss, store }: ServerWorkshop, shootId: string, name: string, stored: { sha256: string; bytes: number }): Promise<string | null> {
   return database.transaction(async (manager) => {
     await lockFile(manager, stored.sha256);
     if (!(await store.hasOriginal(stored.sha256))) throw new FileGone('The file was being removed at this moment. Send it again.');
@@ -33,7 +33,7 @@ export function addFrame({ database, boss, store }: Workshop, shootId: string, n
 }
 
 /** Removes files that no frame needs any more. Only after the frames are gone for good: a file outlives a deletion that did not come to pass. */
-export async function releaseFiles({ database, store }: Workshop, files: readonly string[]): Promise<void> {
+export async function releaseFiles({ database, store }: ServerWorkshop, files: readonly string[]): Promise<void> {
   for (const sha256 of new Set(files)) {
     await database.transaction(async (manager) => {
       await lockFile(manager, sha256);
@@ -42,7 +42,7 @@ export async function releaseFiles({ database, store }: Workshop, files: readonl
   }
 }
 
-async function removeDerivedOf({ store }: Workshop, frames: readonly string[], deliveries: readonly string[], shots: readonly string[] = []): Promise<void> {
+async function removeDerivedOf({ store }: ServerWorkshop, frames: readonly string[], deliveries: readonly string[], shots: readonly string[] = []): Promise<void> {
   for (const id of shots) await store.removeDerived('preview', id);
   if (shots.length > 0) await store.removeDerivedOf('found', new Set(shots));
   for (const id of frames) {
@@ -53,14 +53,14 @@ async function removeDerivedOf({ store }: Workshop, frames: readonly string[], d
 }
 
 /** Deletes a frame and, where nobody else has it, its file. */
-export async function deleteFrame(workshop: Workshop, { id, sha256 }: { id: string; sha256: string }): Promise<void> {
+export async function deleteFrame(workshop: ServerWorkshop, { id, sha256 }: { id: string; sha256: string }): Promise<void> {
   await workshop.database.getRepository(FrameEntity).delete({ id });
   await releaseFiles(workshop, [sha256]);
   await removeDerivedOf(workshop, [id], []);
 }
 
 /** Deletes a shoot with its shots, mixes and deliveries, and the files that nobody else has. */
-export async function deleteShoot(workshop: Workshop, id: string): Promise<void> {
+export async function deleteShoot(workshop: ServerWorkshop, id: string): Promise<void> {
   const { frames, deliveries, shots } = await workshop.database.transaction(async (manager) => {
     // Whoever sorts, regroups or gathers into it waits, and then finds it gone.
     await manager.getRepository(ShootEntity).findOne({ where: { id }, lock: { mode: 'pessimistic_write' } });

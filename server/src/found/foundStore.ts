@@ -3,7 +3,7 @@ import { Piscina } from 'piscina';
 import { FOUND_VERSION, packFound, StoredFound, wantedBy } from '@zaddle/core/found/storedFound';
 import type { Found } from '@zaddle/core/found/found';
 import type { MixDocument } from '@zaddle/document';
-import type { FileStore } from '../data/fileStore';
+import type { WorkStore } from '../data/fileStore';
 import type { FindTask } from './findThread';
 
 let pool: Piscina<FindTask, Uint8Array> | null = null;
@@ -12,11 +12,11 @@ let pool: Piscina<FindTask, Uint8Array> | null = null;
 const nameOf = (shot: string, reference: string): string => `${shot}-${reference}-${FOUND_VERSION}`;
 
 /** Keeps what was found when a shot was proposed. */
-export async function keepFound(store: FileStore, shot: string, mix: MixDocument, found: Found, size: { width: number; height: number }): Promise<void> {
+export async function keepFound(store: WorkStore, shot: string, mix: MixDocument, found: Found, size: { width: number; height: number }): Promise<void> {
   await store.putDerived('found', nameOf(shot, found.reference), packFound(found, wantedBy(mix), size.width, size.height));
 }
 
-async function read(store: FileStore, shot: string, reference: string): Promise<{ found: StoredFound; packed: Uint8Array } | null> {
+async function read(store: WorkStore, shot: string, reference: string): Promise<{ found: StoredFound; packed: Uint8Array } | null> {
   try {
     const packed = await store.readDerived('found', nameOf(shot, reference));
     return { found: StoredFound.unpack(packed), packed };
@@ -31,7 +31,7 @@ async function read(store: FileStore, shot: string, reference: string): Promise<
  * What the masks of a mix refer to, as it was found when the shot was proposed, or found now where that was not kept
  * (shots from before, areas that came later).
  */
-export async function foundOf(store: FileStore, shot: string, mix: MixDocument): Promise<{ found: StoredFound; packed: Uint8Array }> {
+export async function foundOf(store: WorkStore, shot: string, mix: MixDocument): Promise<{ found: StoredFound; packed: Uint8Array }> {
   const wanted = wantedBy(mix);
   // Another reference later does not make anything be found anew: planes are read through its map.
   for (const reference of [mix.reference, ...Object.keys(mix.frames)]) {
@@ -39,7 +39,8 @@ export async function foundOf(store: FileStore, shot: string, mix: MixDocument):
     if (kept?.found.has(wanted)) return kept;
   }
   pool ??= new Piscina({ filename: fileURLToPath(new URL('./findThread.ts', import.meta.url)), minThreads: 0, maxThreads: 1, idleTimeout: 30_000, execArgv: ['--import', import.meta.resolve('tsx')] });
-  const packed = await pool.run({ mix, proxies: Object.keys(mix.frames).map((id) => [id, store.derived('proxy', id)] as const), wanted });
+  const proxies = await Promise.all(Object.keys(mix.frames).map(async (id) => [id, await store.bringDerived('proxy', id)] as const));
+  const packed = await pool.run({ mix, proxies, wanted });
   await store.putDerived('found', nameOf(shot, mix.reference), packed);
   return { found: StoredFound.unpack(packed), packed };
 }

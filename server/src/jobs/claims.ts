@@ -1,8 +1,9 @@
-import { Worker } from 'node:worker_threads';
+import type { Worker } from 'node:worker_threads';
 import type PgBoss from 'pg-boss';
 import type { DataSource, EntityManager } from 'typeorm';
 import { ClaimEntity } from '../data/entities';
 import { QUEUES, type QueueName } from './queues';
+import { startThread } from './startThread';
 
 /** Longest time that a job of each kind takes, milliseconds: a process that takes longer hangs. */
 const LONGEST: Readonly<Record<QueueName, number>> = { gather: 6 * 60_000, sort: 15 * 60_000, propose: 30 * 60_000, preview: 6 * 60_000, deliver: 30 * 60_000, upload: 60 * 60_000 };
@@ -27,9 +28,7 @@ export class Claims {
   private readonly beats: Worker;
 
   constructor(private readonly database: DataSource, databaseUrl: string, private readonly worker: string, pulse: number | null) {
-    // A thread begins without the loader of TypeScript that this process runs with.
-    const start = `const { register } = await import(${JSON.stringify(import.meta.resolve('tsx/esm/api'))}); register(); await import(${JSON.stringify(new URL('./beatThread.ts', import.meta.url).href)});`;
-    this.beats = new Worker(new URL(`data:text/javascript,${encodeURIComponent(start)}`), { workerData: { databaseUrl, worker, pulse } satisfies BeatSetup, execArgv: [] });
+    this.beats = startThread(new URL('./beatThread.ts', import.meta.url), { databaseUrl, worker, pulse } satisfies BeatSetup);
     // Without it others would take this process for dead; then it had better be.
     this.beats.on('error', (error) => {
       process.stderr.write(`zaddle worker: ${error.stack}\n`);

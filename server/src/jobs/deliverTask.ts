@@ -8,7 +8,6 @@ import { announce, announceIn } from '../data/events';
 import { BatchEntity, DeliveryEntity, FrameEntity, MixEntity } from '../data/entities';
 import { unpackPixels } from '../data/proxyFile';
 import { foundOf } from '../found/foundStore';
-import { putIntoFolder } from '../outbox/deliveredFolder';
 import { openable } from '../picture/openFrame';
 import { changedLines } from '../picture/changedLines';
 import { newTools } from '../picture/kernels';
@@ -63,14 +62,20 @@ async function deliver(workshop: Workshop, id: string, claim: Claim): Promise<vo
   const members = await database.getRepository(FrameEntity).findBy({ id: In(Object.keys(mix.frames)) });
   const missing = Object.keys(mix.frames).length - members.length;
   if (missing > 0) throw new PlainError(`${missing === 1 ? 'A frame' : `${missing} frames`} that this picture is made from ${missing === 1 ? 'was' : 'were'} deleted. Add the file again and start the mix anew.`);
-  const absent = (await Promise.all(members.map(async (frame) => ((await store.hasOriginal(frame.sha256)) ? [] : [frame.name])))).flat();
+  const originals = new Map<string, string>();
+  const absent: string[] = [];
+  for (const { sha256, name } of members) {
+    const path = await store.bringOriginal(sha256);
+    if (path === null) absent.push(name);
+    else originals.set(sha256, path);
+  }
   if (absent.length > 0) throw new PlainError(`${absent.slice(0, 3).join(', ')}${absent.length > 3 ? ` and ${absent.length - 3} more` : ''}: the camera’s files are not on this server. Drop the card on the shoot again, then try again.`);
   const proxies = new Map<string, Pixels>();
   for (const frame of members) proxies.set(frame.id, await readGathered(workshop, 'proxy', frame.id, unpackPixels));
   const { found } = await foundOf(store, delivery.shotId, mix);
   const { prepared } = readyMix(newTools(readyBytes(mix)), mix, found, proxies, undefined, await tablesFor(database, mix.passes));
   await progress(0.3);
-  const frames = new Map(members.map((frame) => [frame.id, openable(store.original(frame.sha256), frame.facts!)]));
+  const frames = new Map(members.map((frame) => [frame.id, openable(originals.get(frame.sha256)!, frame.facts!)]));
   const size = { width: mix.width, height: mix.height };
   const reference = members.find((frame) => frame.id === mix.reference);
   const changed = changedLines(mix, (id) => members.find((frame) => frame.id === id)?.name ?? 'a frame');
@@ -82,7 +87,7 @@ async function deliver(workshop: Workshop, id: string, claim: Claim): Promise<vo
   }
   const bytes = typeof file === 'string' ? await store.takeDerived('delivery', id, file) : await store.putDerived('delivery', id, file);
   await progress(0.95);
-  if (batch.folder !== null) await putIntoFolder(database, delivery, batch.folder, store.derived('delivery', id));
+  if (batch.folder !== null) await workshop.putIntoFolder(delivery, batch.folder);
   await database.transaction(async (manager) => {
     const { affected } = await manager.getRepository(DeliveryEntity).update({ id, state: In(['waiting', 'running']) }, { state: 'done', progress: 1, bytes: String(bytes), why: '', doneAt: new Date(), ...(batch.receiver === null || delivery.sending === 'sent' ? {} : { sending: 'waiting' as const }) });
     if (affected && batch.receiver !== null && delivery.sending !== 'sent') await send(boss, 'upload', { delivery: id }, { within: manager });

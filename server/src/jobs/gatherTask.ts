@@ -16,7 +16,9 @@ const SETTLE = 1;
 /** What a file turned out to be: a frame, or the reason why it is none. */
 async function read({ store }: Workshop, id: string, sha256: string, name: string): Promise<GatheredFrame | RejectedFile> {
   try {
-    const gathered = await gatherFile(store.original(sha256), id, name);
+    const path = await store.bringOriginal(sha256);
+    if (path === null) return new RejectedFile('its file is not in the store any more; copy it from the card again');
+    const gathered = await gatherFile(path, id, name);
     const thumbnail = await makeThumbnail(gathered.proxy);
     await store.putDerived('proxy', id, packPixels(gathered.proxy));
     await store.putDerived('half', id, packPixels(halved(gathered.proxy)));

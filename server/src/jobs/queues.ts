@@ -21,7 +21,8 @@ export async function openQueue(url: string, supervise: boolean): Promise<PgBoss
   boss.on('error', () => undefined);
   boss.on('stopped', () => void db.close());
   await boss.start();
-  for (const name of QUEUES) {
+  // Whoever only takes jobs finds the queues there, and need not be allowed to make any.
+  for (const name of supervise ? QUEUES : []) {
     // 'short': of jobs with one key, one waits at a time.
     const options = { name, retryLimit: 5, retryDelay: 0, retryBackoff: false, expireInSeconds: 1800, policy: 'short' as const };
     await boss.createQueue(name, options);

@@ -1,6 +1,5 @@
 import { randomUUID } from 'node:crypto';
 import { openDatabase } from '../data/database';
-import { FileStore } from '../data/fileStore';
 import { closeFinding } from '../found/foundStore';
 import { closeRenderPool } from '../picture/renderPool';
 import { Claims, LostJobs, type Claim } from './claims';
@@ -13,6 +12,7 @@ import { openQueue, QUEUES, type JobData, type QueueName } from './queues';
 import { sortTask } from './sortTask';
 import { uploadTask } from './uploadTask';
 import { noteWork } from '../forecast/workTimes';
+import type { WorkPlace } from './workPlace';
 import type { Workshop } from './workshop';
 
 const TASKS: { readonly [Q in QueueName]: (workshop: Workshop, data: JobData[Q], claim: Claim) => Promise<void> } = {
@@ -26,18 +26,20 @@ const TASKS: { readonly [Q in QueueName]: (workshop: Workshop, data: JobData[Q],
 
 /**
  * Takes jobs of the given kinds until the returned function is called. Any number of these may run, on any machine that
- * shares database and store. @param pulse a pipe to whoever keeps this process, to tell that it lives.
+ * has a way to database and store. @param pulse a pipe to whoever keeps this process, to tell that it lives.
  */
-export async function runWorker(databaseUrl: string, storeFolder: string, only: readonly QueueName[] = QUEUES, pulse: number | null = null): Promise<() => Promise<void>> {
+export async function runWorker(databaseUrl: string, placeFor: (database: Workshop['database']) => WorkPlace, only: readonly QueueName[] = QUEUES, pulse: number | null = null): Promise<() => Promise<void>> {
   const database = await openDatabase(databaseUrl, false);
   const boss = await openQueue(databaseUrl, false);
-  const workshop: Workshop = { database, boss, store: new FileStore(storeFolder) };
+  const place = placeFor(database);
   const worker = `${process.pid}-${randomUUID().slice(0, 8)}`;
   const claims = new Claims(database, databaseUrl, worker, pulse);
   const take = (queue: QueueName): Promise<string> =>
     boss.work<object>(queue, { batchSize: 1, pollingIntervalSeconds: 0.5 }, async ([job]) => {
       const data = job.data as JobData[QueueName];
       await claims.hold({ id: job.id, queue }, async (claim) => {
+        const { store, close } = place.openJob();
+        const workshop: Workshop = { database, boss, store, putIntoFolder: place.putIntoFolder };
         try {
           const from = performance.now();
           await (TASKS[queue] as (w: Workshop, d: JobData[QueueName], c: Claim) => Promise<void>)(workshop, data, claim);
@@ -46,6 +48,8 @@ export async function runWorker(databaseUrl: string, storeFolder: string, only: 
         } catch (error) {
           process.stderr.write(`zaddle worker: ${queue} failed: ${(error as Error).stack}\n`);
           if ((await handleFailure(workshop, queue, data, error as Error).catch(() => 'failed')) === 'failed') throw error;
+        } finally {
+          await close();
         }
       });
     });

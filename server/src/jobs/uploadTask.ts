@@ -24,7 +24,7 @@ export async function uploadTask(workshop: Workshop, id: string, claim: Claim = 
   const { receiver } = await database.getRepository(BatchEntity).findOneByOrFail({ id: delivery.batchId });
   const endpoint = receiver === null ? undefined : receivers()[receiver];
   const keepPlace = async (uploadUrl: string): Promise<void> => void (await deliveries.update({ id }, { uploadUrl }));
-  const sent: Sent = endpoint === undefined ? { kind: 'refused', why: `this server was started without a receiver ${receiver ?? ''}. Start it with --receiver, then send again.` } : await sendFile(endpoint, { file: store.derived('delivery', id), name: delivery.name, reference: id, url: delivery.uploadUrl }, keepPlace).catch(lost);
+  const sent: Sent = endpoint === undefined ? { kind: 'refused', why: `this server was started without a receiver ${receiver ?? ''}. Start it with --receiver, then send again.` } : await store.bringDerived('delivery', id).then((file) => sendFile(endpoint, { file, name: delivery.name, reference: id, url: delivery.uploadUrl }, keepPlace)).catch(lost);
   await database.transaction(async (manager) => {
     if (!(await claim.isMine(manager))) return;
     const change: Partial<Pick<Delivery, 'sending' | 'sendingWhy' | 'sendingTimes' | 'sentAt' | 'uploadUrl'>> = sent.kind === 'taken' ? { sending: 'sent', sendingWhy: '', sentAt: new Date() } : { sending: sent.kind === 'refused' ? 'refused' : 'waiting', sendingWhy: sent.why, sendingTimes: delivery.sendingTimes + 1, ...(sent.kind === 'refused' ? { uploadUrl: null } : {}) };

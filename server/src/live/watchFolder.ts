@@ -6,7 +6,7 @@ import { MoreThan } from 'typeorm';
 import { addFrame } from '../data/frames';
 import { announce } from '../data/events';
 import { FrameEntity, ShootEntity } from '../data/entities';
-import type { Workshop } from '../jobs/workshop';
+import type { ServerWorkshop } from '../jobs/workshop';
 import { MAX_FILE } from '../picture/limits';
 import { listCard } from '../picture/listCard';
 
@@ -25,7 +25,7 @@ async function hashOf(file: string): Promise<string> {
 }
 
 /** The shoot that a watched folder's frames go to: the one begun lately, or a new one. */
-async function liveShoot({ database }: Workshop, folder: string): Promise<string> {
+async function liveShoot({ database }: ServerWorkshop, folder: string): Promise<string> {
   const shoots = database.getRepository(ShootEntity);
   const name = `Live: ${basename(folder)}`;
   const lately = await shoots.findOneBy({ name, live: true, createdAt: MoreThan(new Date(Date.now() - SAME_VISIT)) });
@@ -40,7 +40,7 @@ async function liveShoot({ database }: Workshop, folder: string): Promise<string
  * that cannot be read now are tried again at the next look; nothing in the folder is changed.
  * @returns a function that stops watching.
  */
-export function watchFolder(workshop: Workshop, folder: string): () => Promise<void> {
+export function watchFolder(workshop: ServerWorkshop, folder: string): () => Promise<void> {
   const path = resolve(folder);
   const taken = new Set<string>();
   const seen = new Map<string, number>();

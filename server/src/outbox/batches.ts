@@ -3,7 +3,7 @@ import { In, type EntityManager } from 'typeorm';
 import { announceIn } from '../data/events';
 import { BatchEntity, DeliveryEntity, type Batch, type Delivery } from '../data/entities';
 import { send } from '../jobs/queues';
-import type { Workshop } from '../jobs/workshop';
+import type { ServerWorkshop } from '../jobs/workshop';
 import { dropJobs, orderJobs } from './jobOrder';
 
 /** What is known of a picture when it is ordered. */
@@ -17,7 +17,7 @@ async function openBatches(manager: EntityManager): Promise<Batch[]> {
 }
 
 /** Queues what waits of a batch, in its turn. */
-async function queueWaiting({ boss }: Workshop, manager: EntityManager, batch: string): Promise<void> {
+async function queueWaiting({ boss }: ServerWorkshop, manager: EntityManager, batch: string): Promise<void> {
   const waiting = await manager.getRepository(DeliveryEntity).find({ where: { batchId: batch, state: 'waiting' }, order: { place: 'ASC' }, select: { id: true } });
   for (const { id } of waiting) {
     await send(boss, 'deliver', { delivery: id }, { within: manager });
@@ -27,7 +27,7 @@ async function queueWaiting({ boss }: Workshop, manager: EntityManager, batch: s
 }
 
 /** Orders pictures as one batch, behind all others. @returns ids of its deliveries, in the order given */
-export async function addBatch(workshop: Workshop, manager: EntityManager, pictures: readonly Ordered[], { folder = null, receiver = null }: Pick<Partial<Batch>, 'folder' | 'receiver'> = {}): Promise<{ readonly batch: string; readonly ids: readonly string[] }> {
+export async function addBatch(workshop: ServerWorkshop, manager: EntityManager, pictures: readonly Ordered[], { folder = null, receiver = null }: Pick<Partial<Batch>, 'folder' | 'receiver'> = {}): Promise<{ readonly batch: string; readonly ids: readonly string[] }> {
   const open = await openBatches(manager);
   const batch = randomUUID();
   await manager.getRepository(BatchEntity).insert({ id: batch, place: (open.at(-1)?.place ?? 0) + 1, folder, receiver });
@@ -42,7 +42,7 @@ export async function addBatch(workshop: Workshop, manager: EntityManager, pictu
 }
 
 /** Sends a picture once more that its receiver refused, or that waits for it. */
-export function sendAgain({ database, boss }: Workshop, id: string): Promise<void> {
+export function sendAgain({ database, boss }: ServerWorkshop, id: string): Promise<void> {
   return database.transaction(async (manager) => {
     await manager.getRepository(DeliveryEntity).update({ id }, { sending: 'waiting', sendingWhy: '', sendingTimes: 0 });
     await manager.query(`DELETE FROM pgboss.job WHERE name = 'upload' AND singleton_key = $1 AND state = 'created'`, [id]);
@@ -52,7 +52,7 @@ export function sendAgain({ database, boss }: Workshop, id: string): Promise<voi
 }
 
 /** Puts deliveries of a batch that failed or were stopped back into its queue. @param ids those that are meant; all where left out. @returns how many */
-export function tryAgain(workshop: Workshop, batch: string, ids?: readonly string[]): Promise<number> {
+export function tryAgain(workshop: ServerWorkshop, batch: string, ids?: readonly string[]): Promise<number> {
   return workshop.database.transaction(async (manager) => {
     const { affected } = await manager.getRepository(DeliveryEntity).update({ batchId: batch, state: In(['failed', 'stopped']), ...(ids ? { id: In([...ids]) } : {}) }, { state: 'waiting', progress: 0, why: '', attempts: 0 });
     const { paused } = await manager.getRepository(BatchEntity).findOneByOrFail({ id: batch });
@@ -62,7 +62,7 @@ export function tryAgain(workshop: Workshop, batch: string, ids?: readonly strin
 }
 
 /** Lets a batch rest, or go on. A picture that is being made is finished. */
-export function pauseBatch(workshop: Workshop, batch: string, paused: boolean): Promise<void> {
+export function pauseBatch(workshop: ServerWorkshop, batch: string, paused: boolean): Promise<void> {
   return workshop.database.transaction(async (manager) => {
     await manager.getRepository(BatchEntity).update({ id: batch }, { paused });
     if (paused) await dropJobs(manager, batch);
@@ -72,7 +72,7 @@ export function pauseBatch(workshop: Workshop, batch: string, paused: boolean): 
 }
 
 /** Stops a batch: what is not made yet is not made, the picture in hand included. @returns how many pictures that are */
-export function stopBatch(workshop: Workshop, batch: string): Promise<number> {
+export function stopBatch(workshop: ServerWorkshop, batch: string): Promise<number> {
   return workshop.database.transaction(async (manager) => {
     const { affected } = await manager.getRepository(DeliveryEntity).update({ batchId: batch, state: In(['waiting', 'running']) }, { state: 'stopped', progress: 0, why: '' });
     await manager.getRepository(BatchEntity).update({ id: batch }, { paused: false });
@@ -83,7 +83,7 @@ export function stopBatch(workshop: Workshop, batch: string): Promise<number> {
 }
 
 /** Changes the turn of a batch among those that are open. One that has nothing left to make stays where it is. */
-export function moveBatch(workshop: Workshop, batch: string, to: 'first' | 'earlier' | 'later'): Promise<void> {
+export function moveBatch(workshop: ServerWorkshop, batch: string, to: 'first' | 'earlier' | 'later'): Promise<void> {
   return workshop.database.transaction(async (manager) => {
     const open = await openBatches(manager);
     const from = open.findIndex(({ id }) => id === batch);

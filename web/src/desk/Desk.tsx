@@ -227,6 +227,7 @@ export function Desk() {
   }, [edits, told]);
   if (isError) return <main className="page"><p className="late">This shot is not there any more. <Link to="/">Back to the shoots</Link></p></main>;
   if (!data) return <main className="page" />;
+  if (!crossOriginIsolated) return <main className="page"><h1>The desk needs a line that is encrypted</h1><p>Pictures are computed here in memory that threads share, which browsers allow on the computer that Zaddle runs on, or over an encrypted line: start Zaddle with <kbd>--certificate</kbd> and <kbd>--certificate-key</kbd>. Everything else works as it is. <Link to={`/shoots/${data.shot.shootId}/wall`}>To the wall</Link></p></main>;
   if (data.shot.state === 'failed') return <main className="page"><p className="late">{data.shot.why}</p><p><Link to={`/shoots/${data.shot.shootId}`}>To its frames</Link></p></main>;
   if (!data.mix || !edits) return <main className="page"><p>This shot is still being lined up. It opens by itself when it is ready.</p></main>;
   return <OpenDesk key={data.shot.id} shot={data.shot} frames={data.frames} dust={data.dust} review={data.review} edits={edits} />;

@@ -1,10 +1,11 @@
 import { notifications } from '@mantine/notifications';
+import { freshUuid } from '../frame/freshUuid';
 import { EditQueue, type Edit, type MixState } from './editQueue';
 import { sendEdit } from './sendEdit';
 import { holdEditor, keepUnsent, leftBehind, openEditors, takeLeft } from './unsentEdits';
 
 /** Names this window. */
-const EDITOR = crypto.randomUUID();
+const EDITOR = freshUuid();
 holdEditor(EDITOR);
 
 /** Queues of shots that were opened in this window: they go on sending when the person has gone on. */

@@ -2,6 +2,7 @@ import { Modal, Table } from '@mantine/core';
 import { useDisclosure } from '@mantine/hooks';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { Link, NavLink, Outlet } from 'react-router';
+import { NetworkSign } from '../network/NetworkSign';
 import { useDeliveriesQuery } from '../store/api';
 import { useServerEvents } from '../store/useServerEvents';
 import { SHORTCUTS } from './shortcuts';
@@ -25,6 +26,7 @@ export function Frame() {
           <NavLink to="/outbox">Outbox{open > 0 ? ` (${open})` : ''}</NavLink>
         </nav>
         <div className="right" id="bar-right" />
+        <NetworkSign />
         <button className="flat" onClick={toggle} aria-label="Keys">?</button>
       </header>
       <Outlet />

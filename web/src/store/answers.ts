@@ -247,3 +247,26 @@ export interface Wall {
   /** When pictures were brought together last, and of how many. */
   readonly last: { readonly id: string; readonly shots: number } | null;
 }
+
+/** A key for use over the network. */
+export interface NetworkKey {
+  readonly id: string;
+  readonly name: string;
+  readonly opens: 'pages' | 'work';
+  readonly madeAt: string;
+  readonly usedAt: string | null;
+  readonly usedBy: string;
+}
+/** One that was just made, with what is told this once. */
+export interface MadeKey extends NetworkKey {
+  readonly secret: string;
+}
+/** How this Zaddle is reached from elsewhere. */
+export interface Network {
+  /** None: it listens on loopback only. */
+  readonly addresses: readonly string[];
+  readonly encrypted: boolean;
+  /** Whether this page itself came over the network. */
+  readonly away: boolean;
+  readonly keys: readonly NetworkKey[];
+}

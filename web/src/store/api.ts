@@ -2,7 +2,7 @@ import { createApi, fetchBaseQuery } from '@reduxjs/toolkit/query/react';
 import type { Start } from '@zaddle/core/propose/starts';
 import type { GroupingCommand } from '@zaddle/core/intake/regroup';
 import type { Method, MethodParts, MixDocument, NamedPicture, OrderAsFile, PartName, Point } from '@zaddle/document';
-import type { Batch, Delivery, Destinations, Forecast, GivenMethod, KeptMethod, KeptOrder, KeptTable, LensView, LiveView, MixHistory, MixVersion, ReviewState, ShootDetail, ShootMethod, ShootStart, ShootSummary, Shot, ShotDetail, Wall, WallShot } from './answers';
+import type { Batch, Delivery, Destinations, Forecast, GivenMethod, KeptMethod, KeptOrder, KeptTable, LensView, LiveView, MadeKey, MixHistory, MixVersion, Network, NetworkKey, ReviewState, ShootDetail, ShootMethod, ShootStart, ShootSummary, Shot, ShotDetail, Wall, WallShot } from './answers';
 
 export type * from './answers';
 
@@ -12,7 +12,7 @@ const ASKED = { 'X-Requested-With': 'zaddle' };
 /** The server's REST interface. Events from the server invalidate what they touch (`useServerEvents`). */
 export const api = createApi({
   baseQuery: fetchBaseQuery({ baseUrl: '/api', headers: ASKED }),
-  tagTypes: ['Tables', 'Shoots', 'Shoot', 'Shot', 'Deliveries', 'Live', 'Lens', 'Versions', 'History', 'Starts', 'Methods', 'ShootMethod', 'Wall', 'Orders', 'Forecast'],
+  tagTypes: ['Tables', 'Shoots', 'Shoot', 'Shot', 'Deliveries', 'Live', 'Lens', 'Versions', 'History', 'Starts', 'Methods', 'ShootMethod', 'Wall', 'Orders', 'Forecast', 'Network'],
   endpoints: (build) => ({
     shoots: build.query<ShootSummary[], void>({ query: () => 'shoots', providesTags: ['Shoots'] }),
     shoot: build.query<ShootDetail, string>({ query: (id) => `shoots/${id}`, providesTags: ['Shoot'] }),
@@ -76,6 +76,9 @@ export const api = createApi({
     takeTogetherBack: build.mutation<{ back: number; left: number }, string>({ query: (run) => ({ url: `set-runs/${run}/back`, method: 'POST' }), invalidatesTags: ['Wall', 'Shot', 'History'] }),
     labels: build.query<string[], string>({ query: (shoot) => `shoots/${shoot}/labels`, providesTags: ['Shoot'] }),
     live: build.query<LiveView, void>({ query: () => 'live', providesTags: ['Live'] }),
+    network: build.query<Network, void>({ query: () => 'keys', providesTags: ['Network'] }),
+    makeKey: build.mutation<MadeKey, { name: string; opens: NetworkKey['opens'] }>({ query: (body) => ({ url: 'keys', method: 'POST', body }), invalidatesTags: ['Network'] }),
+    revokeKey: build.mutation<void, string>({ query: (id) => ({ url: `keys/${id}`, method: 'DELETE' }), invalidatesTags: ['Network'] }),
     deliveries: build.query<Delivery[], void>({ query: () => 'deliveries', providesTags: ['Deliveries'] }),
     deliver: build.mutation<{ ids: string[] }, { shots: string[]; orders: readonly string[]; quality: number; folder?: string | null; receiver?: string | null }>({ query: (body) => ({ url: 'deliveries', method: 'POST', body }), invalidatesTags: ['Deliveries'] }),
     orderAhead: build.mutation<void, { shoot: string; orders: readonly string[]; folder: string | null; receiver: string | null }>({ query: ({ shoot, ...body }) => ({ url: `shoots/${shoot}/standing`, method: 'PUT', body }), invalidatesTags: ['Shoot'] }),
@@ -107,4 +110,4 @@ const markAtOnce = (shoot: string, frames: readonly string[], marked: boolean) =
     for (const frame of draft.frames as { id: string; marked: boolean }[]) if (frames.includes(frame.id)) frame.marked = marked;
   });
 
-export const { useTablesQuery, useAddTableMutation, useDeleteTableMutation, useSendAgainMutation, useBatchAgainMutation, useDiskUseQuery, useDuplicateShootMutation, useRestoreShootMutation, useBatchesQuery, useDestinationsQuery, useChangeBatchMutation, useStopBatchMutation, useRetryBatchMutation, useDeleteBatchMutation, useForecastQuery, usePlanShootMutation, useOrdersQuery, useAddOrderMutation, useUpdateOrderMutation, useDeleteOrderMutation, useNamedPicturesQuery, useWallQuery, useReviewShotMutation, useTourMutation, useBringTogetherMutation, useTakeTogetherBackMutation, useMethodsQuery, useAddMethodMutation, useUpdateMethodMutation, useDeleteMethodMutation, useOrderMethodsMutation, useMethodPartsQuery, useShootMethodQuery, useGiveMethodMutation, useTakeMethodBackMutation, useStartsQuery, useLetStayMutation, useChooseStartMutation, useShootsQuery, useShootQuery, useAddShootMutation, useLabelShotMutation, useRegroupMutation, useRegroupStepMutation, useMarkMutation, useWantFileMutation, useProposeAnewMutation, useShotQuery, useDeleteShootMutation, useDeleteFrameMutation, useDeleteDeliveryMutation, useVersionsQuery, useVersionQuery, useHistoryQuery, useKeepVersionMutation, useDeleteVersionMutation, useRenameVersionMutation, useLensQuery, useKeepLensMutation, useLabelsQuery, useLiveQuery, useDeliveriesQuery, useDeliverMutation, useOrderAheadMutation, useDropOrderAheadMutation, useDeliverAgainMutation, useRetryMutation } = api;
+export const { useNetworkQuery, useMakeKeyMutation, useRevokeKeyMutation, useTablesQuery, useAddTableMutation, useDeleteTableMutation, useSendAgainMutation, useBatchAgainMutation, useDiskUseQuery, useDuplicateShootMutation, useRestoreShootMutation, useBatchesQuery, useDestinationsQuery, useChangeBatchMutation, useStopBatchMutation, useRetryBatchMutation, useDeleteBatchMutation, useForecastQuery, usePlanShootMutation, useOrdersQuery, useAddOrderMutation, useUpdateOrderMutation, useDeleteOrderMutation, useNamedPicturesQuery, useWallQuery, useReviewShotMutation, useTourMutation, useBringTogetherMutation, useTakeTogetherBackMutation, useMethodsQuery, useAddMethodMutation, useUpdateMethodMutation, useDeleteMethodMutation, useOrderMethodsMutation, useMethodPartsQuery, useShootMethodQuery, useGiveMethodMutation, useTakeMethodBackMutation, useStartsQuery, useLetStayMutation, useChooseStartMutation, useShootsQuery, useShootQuery, useAddShootMutation, useLabelShotMutation, useRegroupMutation, useRegroupStepMutation, useMarkMutation, useWantFileMutation, useProposeAnewMutation, useShotQuery, useDeleteShootMutation, useDeleteFrameMutation, useDeleteDeliveryMutation, useVersionsQuery, useVersionQuery, useHistoryQuery, useKeepVersionMutation, useDeleteVersionMutation, useRenameVersionMutation, useLensQuery, useKeepLensMutation, useLabelsQuery, useLiveQuery, useDeliveriesQuery, useDeliverMutation, useOrderAheadMutation, useDropOrderAheadMutation, useDeliverAgainMutation, useRetryMutation } = api;

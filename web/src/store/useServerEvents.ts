@@ -3,8 +3,8 @@ import { knownRevision } from '../edits/mixEdits';
 import { api } from './api';
 import { useAppDispatch } from './store';
 
-type Tag = 'Tables' | 'Wall' | 'Shoots' | 'Shoot' | 'Shot' | 'Deliveries' | 'Live' | 'Versions' | 'Methods' | 'Orders' | 'Forecast';
-type ServerEvent = { readonly kind: 'shoot' | 'shot' | 'delivery' | 'methods' | 'orders' | 'tables' | 'wall' } | { readonly kind: 'mix'; readonly shot: string; readonly revision: number };
+type Tag = 'Tables' | 'Wall' | 'Shoots' | 'Shoot' | 'Shot' | 'Deliveries' | 'Live' | 'Versions' | 'Methods' | 'Orders' | 'Forecast' | 'Network';
+type ServerEvent = { readonly kind: 'shoot' | 'shot' | 'delivery' | 'methods' | 'orders' | 'tables' | 'wall' | 'keys' } | { readonly kind: 'mix'; readonly shot: string; readonly revision: number };
 
 /** What a page may show that an event is about. A change that was made in this window is known here already. */
 function tagsOf(event: ServerEvent): readonly Tag[] {
@@ -13,13 +13,14 @@ function tagsOf(event: ServerEvent): readonly Tag[] {
   if (event.kind === 'delivery') return ['Deliveries', 'Shoots', 'Forecast'];
   if (event.kind === 'methods') return ['Methods'];
   if (event.kind === 'tables') return ['Tables'];
+  if (event.kind === 'keys') return ['Network'];
   if (event.kind === 'orders') return ['Orders'];
   return event.kind === 'shot' ? ['Shoot', 'Shot', 'Shoots', 'Versions', 'Wall', 'Forecast'] : ['Shoot', 'Shoots', 'Live', 'Wall', 'Forecast'];
 }
 /** Milliseconds until a page that was just opened stands. */
 const STANDING = 2000;
 /** After the server was away, or nobody listened, anything may have changed. */
-const ALL: readonly Tag[] = ['Tables', 'Wall', 'Shoots', 'Shoot', 'Shot', 'Deliveries', 'Live', 'Versions', 'Methods', 'Orders', 'Forecast'];
+const ALL: readonly Tag[] = ['Tables', 'Wall', 'Shoots', 'Shoot', 'Shot', 'Deliveries', 'Live', 'Versions', 'Methods', 'Orders', 'Forecast', 'Network'];
 
 /** Events as windows of this browser pass them on: a browser has six connections to a server, so one window listens for all. */
 const CHANNEL = 'zaddle.events';
@@ -42,6 +43,8 @@ function listenForAll(signal: AbortSignal, tell: (tags: readonly Tag[] | ServerE
         resolve();
       });
     });
+  // A page that came over a line which is not encrypted has no locks: there each window listens for itself.
+  if (!navigator.locks) return void listen();
   void navigator.locks.request(LISTENER, { signal }, listen).catch(() => undefined);
 }
 
