@@ -2,13 +2,14 @@ import { Router } from 'express';
 import { coverage, setQuality, type StatedFrame } from '@zaddle/core/read/setQuality';
 import { FrameEntity, ShootEntity, ShotEntity } from '../data/entities';
 import type { ServerWorkshop } from '../jobs/workshop';
+import { isWatching } from '../live/watchFolder';
 
 /** The view that a tethered camera is shooting right now, and what it still lacks. */
 export function liveRoutes({ database }: ServerWorkshop): Router {
   const router = Router();
   router.get('/live', async (_request, response) => {
     const shoot = await database.getRepository(ShootEntity).findOne({ where: { live: true }, order: { createdAt: 'DESC' } });
-    if (!shoot) return void response.json({ shoot: null });
+    if (!shoot) return void response.json({ shoot: null, watching: isWatching() });
     const rows = await database.getRepository(FrameEntity).find({ where: { shootId: shoot.id, state: 'gathered', dropped: false }, select: { id: true, name: true, shotId: true, facts: true, stats: true } as never });
     const frames = rows.filter((f) => f.facts && f.stats).sort((a, b) => (a.facts!.takenAt ?? 0) - (b.facts!.takenAt ?? 0) || a.name.localeCompare(b.name, 'en', { numeric: true }));
     const latest = frames[frames.length - 1];

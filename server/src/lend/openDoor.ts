@@ -1,7 +1,7 @@
 import type { IncomingMessage } from 'node:http';
 import { networkInterfaces } from 'node:os';
 import type { TLSSocket } from 'node:tls';
-import type { RequestHandler } from 'express';
+import type { Request, RequestHandler, Response } from 'express';
 import { Problem } from '../api/problem';
 import { keyPage } from './keyPage';
 import type { NetworkKeys } from './networkKeys';
@@ -43,12 +43,17 @@ export function addressesOf({ host, port, certificate }: Listening): string[] {
   return hosts.map((each) => `http${certificate ? 's' : ''}://${each}:${port}/`);
 }
 
+/** Shows the page that asks for a key. Its form tells where it comes from, or it would pass for foreign. */
+function askForKey(response: Response, wrong: string | null): void {
+  response.status(401).set({ 'Cache-Control': 'no-store', 'Referrer-Policy': 'same-origin' }).type('html').send(keyPage(wrong));
+}
+
 /**
  * Lets requests from the network in by a key: browsers have theirs in a cookie that no other site's page can send, after typing it once on a page of its
  * own; programs that work for this server show theirs where they ask. Pages of other addresses are foreign, as on loopback.
  */
 export function openDoor(keys: NetworkKeys): RequestHandler {
-  const guard = async (request: Parameters<RequestHandler>[0], response: Parameters<RequestHandler>[1]): Promise<boolean> => {
+  const guard = async (request: Request, response: Response): Promise<boolean> => {
     const { origin, host = '', cookie = '' } = request.headers;
     const scheme = (request.socket as Partial<TLSSocket>).encrypted ? 'https' : 'http';
     const site = request.headers['sec-fetch-site'];
@@ -58,7 +63,7 @@ export function openDoor(keys: NetworkKeys): RequestHandler {
     if (request.method === 'POST' && request.path === '/key') {
       const given = String((request.body as { key?: unknown } | undefined)?.key ?? '');
       if (!(await keys.held(given, 'pages'))) {
-        response.status(401).type('html').send(keyPage('That is no key of this server, or it was revoked.'));
+        askForKey(response, 'That is no key of this server, or it was revoked.');
         return false;
       }
       response.cookie('zaddle_key', given.trim().toLowerCase(), { httpOnly: true, sameSite: 'strict', secure: scheme === 'https', maxAge: KEPT, path: '/' }).redirect(303, '/');
@@ -66,7 +71,7 @@ export function openDoor(keys: NetworkKeys): RequestHandler {
     }
     if (await keys.held(COOKIE.exec(cookie)?.[1] ?? '', 'pages')) return true;
     if (request.path.startsWith('/api/')) throw new Problem(401, 'Key missing', 'This server asks whoever comes over the network for a key. Open its first page and type the key.');
-    response.status(401).set('Cache-Control', 'no-store').type('html').send(keyPage(null));
+    askForKey(response, null);
     return false;
   };
   return (request, response, next) => void guard(request, response).then((goesOn) => goesOn && next(), next);

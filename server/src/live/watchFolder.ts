@@ -17,6 +17,11 @@ const SETTLED = 350;
 /** A live shoot of the same folder is gone on with for this long, milliseconds. */
 const SAME_VISIT = 12 * 3600 * 1000;
 
+/** Folders that are watched by this server. */
+const watched = new Set<string>();
+/** Whether any folder is watched. */
+export const isWatching = (): boolean => watched.size > 0;
+
 /** SHA-256 of a file. */
 async function hashOf(file: string): Promise<string> {
   const hash = createHash('sha256');
@@ -42,6 +47,7 @@ async function liveShoot({ database }: ServerWorkshop, folder: string): Promise<
  */
 export function watchFolder(workshop: ServerWorkshop, folder: string): () => Promise<void> {
   const path = resolve(folder);
+  watched.add(path);
   const taken = new Set<string>();
   const seen = new Map<string, number>();
   let stopped = false;
@@ -79,6 +85,7 @@ export function watchFolder(workshop: ServerWorkshop, folder: string): () => Pro
   next();
   return async () => {
     stopped = true;
+    watched.delete(path);
     if (timer) clearTimeout(timer);
     await running;
   };

@@ -23,7 +23,9 @@ function Lacking({ coverage }: { coverage: NonNullable<LiveView['coverage']> }) 
 export function Live() {
   const { data } = useLiveQuery();
   if (!data) return <main className="page" />;
+  const waiting = <main className="page"><h1>Waiting for the first frame</h1><p>Take one: it shows here seconds later.</p></main>;
   if (!data.shoot) {
+    if (data.watching) return waiting;
     return (
       <main className="page">
         <h1>No camera is being watched</h1>
@@ -31,7 +33,7 @@ export function Live() {
       </main>
     );
   }
-  if (!data.shot) return <main className="page"><h1>Waiting for the first frame</h1></main>;
+  if (!data.shot) return waiting;
   const { shot, readings = [], coverage } = data;
   return (
     <main className="live" data-testid="live">

@@ -191,6 +191,8 @@ export interface ShootStart {
 
 /** The view that a tethered camera is shooting right now. */
 export interface LiveView {
+  /** Whether a folder is watched, of which no frame came yet. */
+  readonly watching?: boolean;
   readonly shoot: { readonly id: string; readonly name: string } | null;
   readonly shot?: { readonly id: string | null; readonly label: string; readonly frames: number; readonly latest: { readonly id: string; readonly name: string; readonly seconds: number | null } } | null;
   readonly coverage?: { readonly columns: number; readonly rows: number; readonly cells: readonly CellState[] } | null;
