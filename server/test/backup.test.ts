@@ -62,6 +62,8 @@ describe('a copy of all that is kept', () => {
     })();
     await until(async () => before.length, (n) => n > 5);
     const sure = [...before];
+    await rig.post('/api/keys', { name: 'Tablet', opens: 'pages' });
+    await rig.post('/api/keys', { name: 'Office', opens: 'work' });
     const note = await writeBackup(rig.postgres.url, rig.store, kept);
     going = false;
     await uploads;
@@ -77,6 +79,8 @@ describe('a copy of all that is kept', () => {
       // Some may have come in between the look and the copy: they are in it, too.
       expect(there.frames.length).toBeGreaterThanOrEqual(note.originals);
       expect(note.originals).toBeGreaterThanOrEqual(sure.length + 2);
+      // Keys open the server that they were made on.
+      expect(await (await fetch(`${url}/api/keys`)).json()).toMatchObject({ keys: [] });
       const view = (await (await fetch(`${url}/api/shots/${shot}`)).json()) as View;
       expect(view.mix.canUndo).toBe(true);
       expect(view.mix.document.passes[0].opacity).toBeGreaterThanOrEqual(0.3);

@@ -17,7 +17,7 @@ function JustMade({ made, address }: { made: MadeKey; address: string }) {
       <p><code>{made.secret}</code></p>
       {made.opens === 'pages'
         ? <p>Open <code>{address}</code> on the other device and type it there, once.</p>
-        : <p>On the other computer: <code>./zaddle worker --server {address} --key {made.secret}</code></p>}
+        : <><p>On the other computer:</p><p><code>./zaddle worker --server {address} --key {made.secret}</code></p></>}
     </section>
   );
 }
