@@ -42,6 +42,16 @@ describe('what a picture looks like', () => {
     expect(Math.log2(warm.paint![0] / warm.paint![2]) - Math.log2(base.paint![0] / base.paint![2])).toBeCloseTo(Math.log2(1.12 / 0.85), 1);
     expect(lookOfPicture(room(0, [1, 1, 1], 1), null).view).toBeNull();
   });
+  test('has places: where its paint, its usual light and the view lie broadly, and where the edge is that stands', () => {
+    const { places } = lookOfPicture(room(0, [1, 1, 1], 1), window);
+    const within = ([x, y]: readonly [number, number]): string => (x * W < 50 && y * H > 30 && y * H < 90 ? 'window' : y * H > 120 ? 'floor' : x * W > 150 && x * W < 185 && y * H > 80 ? 'furniture' : 'wall');
+    expect(within(places!.view!)).toBe('window');
+    expect(within(places!.paint!)).toBe('wall');
+    expect(within(places!.light!)).toBe('wall');
+    const [x] = places!.leaning!;
+    expect([50, 150, 185].some((edge) => Math.abs(x * W - edge) < 2)).toBe(true);
+    expect(lookOfPicture(room(0, [1, 1, 1], 1), null).places!.view).toBeUndefined();
+  });
   test('has no paint where nothing is pale', () => {
     const light = room(-20, [1, 1, 1], 4);
     for (let i = 0; i < light.r.length; i++) light.r[i] = light.g[i] = light.b[i] = 0;
@@ -63,6 +73,10 @@ describe('readings of a set', () => {
     expect(set.get('c')!.map(({ kind }) => kind).sort()).toEqual(['brightness', 'leaning', 'paint', 'ratio']);
     expect(set.get('c')!.find(({ kind }) => kind === 'brightness')).toMatchObject({ state: 'bad', text: '1.0 stops darker than the others of kitchen' });
     expect(set.get('c')!.find(({ kind }) => kind === 'paint')!.text).toContain('warmer');
+    expect(set.get('c')!.find(({ kind }) => kind === 'paint')!.proposal).toContain('Bring together');
+    expect(set.get('c')!.every(({ at }) => at === null)).toBe(true);
+    const placed = setReadings([member('a', 'Kitchen'), member('b', 'Kitchen 2'), member('c', 'Kitchen 3', { light: -0.5, places: { light: [0.2, 0.3], paint: [0.7, 0.1] } })]);
+    expect(placed.get('c')!.map(({ at }) => at)).toEqual([[0.2, 0.3]]);
   });
   test('a tall picture is not held to differ in its ratio from lying ones, nor one picture from nobody', () => {
     expect(setReadings([member('a', 'A'), member('b', 'B'), member('c', 'C', { ratio: 1 / 1.5 })]).get('c')).toEqual([]);

@@ -165,3 +165,32 @@ test('the sky behind the window is found at a press, and toned by itself', async
   await settled(page);
   await saved(page);
 });
+
+test('the ceiling is found at a press, and calmed and toned by itself', async ({ page, request }) => {
+  await page.goto(address(`/shots/${shot}`));
+  await settled(page);
+  const before = await canvasPixels(page);
+  await page.keyboard.press('n');
+  await page.getByRole('region', { name: 'Add a pass' }).getByRole('button', { name: 'Ceiling', exact: true }).click();
+  await settled(page);
+  await saved(page);
+  expect(await masks(request)).toMatchObject([{ kind: 'found', what: 'ceiling', join: 'add' }]);
+  await page.getByRole('complementary', { name: 'Selected pass' }).getByRole('button', { name: /^Exposure: / }).click();
+  await page.getByLabel('Exposure, typed').fill('-3');
+  await page.keyboard.press('Enter');
+  await settled(page);
+  const darker = await canvasPixels(page);
+  let [inside, outside] = [0, 0];
+  for (let y = 0; y < 1000; y += 2) for (let x = 0; x < 1500; x += 2) {
+    const i = (y * 1500 + x) * 3 + 1;
+    if (before.data[i] - darker.data[i] < 25) continue;
+    if (y < 260) inside++;
+    else outside++;
+  }
+  expect(inside).toBeGreaterThan(5000);
+  expect(outside).toBeLessThan(0.02 * inside);
+  await page.keyboard.press('Control+z');
+  await page.keyboard.press('Control+z');
+  await settled(page);
+  await saved(page);
+});

@@ -89,7 +89,7 @@ test('frames are regrouped by dragging and by keyboard, culled and marked in the
 
 test('a tethered camera: each frame shows within seconds, and what is still missing', async ({ page }) => {
   await page.goto(`${process.env.ZADDLE_URL!}live`);
-  await expect(page.getByRole('heading', { name: 'No camera is being watched' })).toBeVisible();
+  await expect(page.getByRole('heading', { name: 'Waiting for the first frame' })).toBeVisible();
   const camera = (from: number, count: number): void =>
     void execFileSync(join(import.meta.dirname, '..', '..', 'zaddle'), ['camera', 'tether', '--room', 'kitchen', '--out', process.env.ZADDLE_TETHER!, '--every', '0', '--from', String(from), '--count', String(count)]);
   const live = page.getByTestId('live');

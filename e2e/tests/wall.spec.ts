@@ -98,6 +98,17 @@ test('one that differs is told, all are brought together in one go, and back; wh
   await open(page);
   await expect(picture(page, 'Mill 1').getByText('Approved, changed since')).toBeVisible();
   await expect(picture(page, 'Mill 1').getByText(/stops darker than the others of mill/)).toBeVisible();
+  // Large, a key shows where, and what would bring it towards the others.
+  await expect.poll(async () => (await page.request.get(address(`/api/shots/${first}/preview`))).status()).toBe(200);
+  await picture(page, 'Mill 1').dblclick();
+  const large = page.getByRole('region', { name: 'Mill 1, large' });
+  await expect(large.getByRole('button', { name: /stops darker/ })).toBeVisible();
+  await page.keyboard.press('p');
+  await expect(large.getByText('Bring together (t) moves its level')).toBeVisible();
+  const [ring, shown] = [(await large.getByTestId('place').boundingBox())!, (await large.getByRole('img').boundingBox())!];
+  expect(ring.x + ring.width / 2 > shown.x && ring.x + ring.width / 2 < shown.x + shown.width && ring.y + ring.height / 2 > shown.y && ring.y + ring.height / 2 < shown.y + shown.height).toBe(true);
+  expect(shown.width / shown.height).toBeCloseTo(1.5, 1);
+  await page.keyboard.press('Escape');
   const before = (await picture(page, 'Mill 1').locator('img').getAttribute('src'))!;
   await page.keyboard.press('t');
   await page.getByRole('button', { name: 'Bring all together' }).click();

@@ -76,6 +76,8 @@ program
   .option('--deliver-to <dir>', 'a folder that pictures may be put below when they are delivered')
   .option('--receiver <name=address...>', 'whom deliveries may be sent to, by the open protocol for resumable uploads')
   .option('--watch <dir>', 'a folder that a tethered camera writes into, shown under /live')
+  .option('--order <names...>', 'deliver what comes by --watch once all of it is there: listing, web, or the name of a kept order')
+  .option('--method <name>', 'the method that it is made by: its name, or a file of one')
   .option('--listen <address:port>', 'listen on an address of this computer, too; whoever comes by it needs a key', listenAddress)
   .option('--certificate <file>', 'certificate (PEM) for --listen, so that nobody on the way can read along')
   .option('--certificate-key <file>', 'its private key (PEM)')

@@ -118,10 +118,10 @@ describe('a door to the network', () => {
 });
 
 describe('another computer lends its cores', () => {
-  const FRAMES = 15;
+  const FRAMES = 10;
   let shoot: string;
   const look = (): Promise<Shoot> => rig.get(`/api/shoots/${shoot}`);
-  const whole = (s: Shoot): boolean => s.frames.length === FRAMES && s.frames.every((f) => f.state === 'gathered' && f.shotId) && s.shots.length === 3 && s.shots.every((x) => x.state === 'mixed');
+  const whole = (s: Shoot): boolean => s.frames.length === FRAMES && s.frames.every((f) => f.state === 'gathered' && f.shotId) && s.shots.length === 2 && s.shots.every((x) => x.state === 'mixed');
   const bring = async (name: string): Promise<void> => {
     shoot = (await rig.post<{ id: string }>('/api/shoots', { name })).body.id;
     for (let k = 0; k < FRAMES; k++) await rig.upload(shoot, `F${String(k).padStart(3, '0')}.jpg`, await fakeFrame(1 + Math.floor(k / 5), [0, -2, 2, -1, 1][k % 5], Math.floor(k / 5) * 3 + (k % 5) / 3));
@@ -142,7 +142,7 @@ describe('another computer lends its cores', () => {
     await until(look, (s) => s.frames.filter((f) => f.state === 'gathered').length >= 4, 120);
     kill(first, 'SIGKILL');
     const second = lend(key.secret);
-    await until(look, (s) => s.frames.filter((f) => f.state === 'gathered').length >= 9, 120);
+    await until(look, (s) => s.frames.filter((f) => f.state === 'gathered').length >= 7, 120);
     far.pull();
     await new Promise((resolve) => setTimeout(resolve, 12_000));
     // What it had in hand is not: others could go on.
@@ -159,7 +159,7 @@ describe('another computer lends its cores', () => {
     await deliver('here');
     here.kill('SIGTERM');
     expect(filesIn('there')).toEqual(filesIn('here'));
-    expect(Object.keys(filesIn('there'))).toHaveLength(3);
+    expect(Object.keys(filesIn('there'))).toHaveLength(2);
     // Nothing is left in hand, here or there.
     expect(readdirSync(join(rig.store, 'incoming'))).toEqual([]);
     expect(readdirSync(join(folder, 'cache', 'incoming'))).toEqual([]);

@@ -3,6 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { FrameEntity, ShootEntity } from '../src/data/entities';
+import { unattended } from '../src/commands/unattended';
 import { watchFolder } from '../src/live/watchFolder';
 import { fakeFrame, startRig, until, type Rig } from './harness';
 
@@ -63,5 +64,24 @@ describe('a watched folder', () => {
     await aWhile();
     expect(await names()).toEqual(['one.jpg', 'three.jpg', 'two.jpg']);
     expect(await shoots()).toHaveLength(1);
+  });
+
+  test('with nobody there: what comes begins with the method, and is delivered by the orders that were chosen', async () => {
+    const { database } = rig.served.workshop;
+    const kept = (await rig.post<{ id: string }>('/api/orders', { format: 'zaddle-order', version: 1, name: 'Harbour agent', file: 'jpeg', longerSide: 700, quality: 85, words: { title: '', creator: '', copyright: '' } })).body.id;
+    await expect(unattended(database, { orders: ['no such'], method: null, folder: null })).rejects.toThrow(/There is no order no such\. There are: .*web.*Harbour agent/);
+    await expect(unattended(database, { orders: [], method: 'no such', folder: null })).rejects.toThrow(/There is no method no such/);
+    const then = await unattended(database, { orders: ['harbour AGENT', 'web'], method: 'plain-listing', folder: null });
+    expect(then.orders).toEqual([kept, 'web']);
+    const folder = join(work, 'evening');
+    mkdirSync(folder);
+    const stop = watchFolder(rig.served.workshop, folder, then);
+    rig.startWorker();
+    for (const [k, stops] of [0, -2, 2].entries()) writeFileSync(join(folder, `E${k}.jpg`), await fakeFrame(9, stops, 20 + k));
+    const made = await until(() => rig.get<{ name: string; state: string; order: string }[]>('/api/deliveries'), (all) => all.length === 2 && all.every(({ state }) => state === 'done'), 240);
+    expect(made.map(({ order }) => order).sort()).toEqual(['Harbour agent', 'web'].sort());
+    const shoot = await database.getRepository(ShootEntity).findOneByOrFail({ name: 'Live: evening' });
+    expect(shoot.method!.method.name).toBe('Plain listing');
+    await stop();
   });
 });

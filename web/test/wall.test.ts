@@ -2,7 +2,7 @@ import { describe, expect, test } from 'vitest';
 import type { WallShot } from '../src/store/api';
 import { arranged, isGivenUp, movedTo, reviewWords, stepped, tally } from '../src/wall/arrange';
 
-const shot = (id: string, more: Partial<WallShot> = {}): WallShot => ({ id, label: id, room: null, state: 'mixed', why: '', reference: null, revision: 1, preview: 1, drawing: false, touched: false, review: null, readings: [], set: [], gain: 0, ...more });
+const shot = (id: string, more: Partial<WallShot> = {}): WallShot => ({ id, label: id, room: null, state: 'mixed', why: '', reference: null, revision: 1, preview: 1, drawing: false, touched: false, review: null, readings: [], set: [], gain: 0, places: {}, ratio: 1.5, ...more });
 const ids = (groups: ReturnType<typeof arranged>): string[][] => groups.map(({ shots }) => shots.map(({ id }) => id));
 const approved = { state: 'approved', note: '', changedSince: false } as const;
 

@@ -2,11 +2,13 @@ import { luminance, mapPlane, type Light, type Plane } from '../image/plane';
 import { lightsLikeOthers } from '../light/lightsLikeOthers';
 import { litBy, roomLight, shareAmong, type RoomLight } from '../light/litBy';
 import { matteEdges } from '../mask/matteEdges';
-import type { GuideSet } from '../mix/guides';
+import { USUAL_FOCAL } from '../mix/frameMix';
+import type { Guide, GuideSet } from '../mix/guides';
 import type { EdgedThing, FrameId, Mix } from '@zaddle/document';
 import { findChanges, type Change } from './findChanges';
 import { findGlare, type Glare } from './findGlare';
 import { findSky } from './findSky';
+import { findSurfaces, type Surfaces } from './findSurfaces';
 import { findIntruders } from './findIntruders';
 import { findGlass, type Glass } from '../window/findGlass';
 import { ownRadiance } from '../window/ownRadiance';
@@ -14,6 +16,8 @@ import type { Found, FoundEdge } from './found';
 
 /** Mean of where a frame's flash lights well, from which it lights the room. */
 const LIGHTS = 0.03;
+/** Flashes that are looked at beside the room's own light, for its surfaces. */
+const OTHER_LIGHTS = 3;
 /** Guide rows beyond what was found that its edge may reach. */
 const EDGE_REACH = 8;
 /** Guide pixels on either side of an edge where what was found is not trusted, and about it that tell what either side looks like. */
@@ -33,6 +37,7 @@ function once<T>(known: Map<string, T>, key: string, find: () => T): T {
 export class Findings implements Found {
   private glassFound: Glass | null = null;
   private skyFound: Plane | null = null;
+  private surfacesFound: Surfaces | null = null;
   private ownPlane: Plane | null = null;
   private room: RoomLight | null = null;
   private readonly lit = new Map<FrameId, Plane>();
@@ -42,7 +47,7 @@ export class Findings implements Found {
   private readonly changes = new Map<string, readonly Change[]>();
   private readonly glares = new Map<string, readonly Glare[]>();
 
-  constructor(readonly guides: GuideSet, private readonly frames: Mix['frames'], readonly reference: FrameId, private readonly otherLamps: ReadonlySet<FrameId> = new Set()) {}
+  constructor(readonly guides: GuideSet, private readonly frames: Mix['frames'], readonly reference: FrameId, private readonly otherLamps: ReadonlySet<FrameId> = new Set(), private readonly focal = USUAL_FOCAL) {}
 
   private exposures(): Record<FrameId, number> {
     return Object.fromEntries([...this.guides.frames.keys()].map((id) => [id, this.frames[id].stops]));
@@ -62,11 +67,29 @@ export class Findings implements Found {
     const key = `${what} ${edge}`;
     let found = this.edges.get(key);
     if (!found) {
-      const { plane, before } = this.panes();
-      // What stands before a pane mostly goes on beyond it; there nothing is told of it.
-      this.edges.set(key, (found = what === 'sky' ? this.edgeOf((this.skyFound ??= findSky(this.guides, plane)), edge, null) : what === 'glass' ? this.edgeOf(plane, edge, null) : this.edgeOf(before, edge, mapPlane(plane, (v, i) => Math.max(v, before.data[i])))));
+      const [thing, tells] = this.thing(what);
+      this.edges.set(key, (found = this.edgeOf(thing, edge, tells)));
     }
     return found;
+  }
+
+  /** Where something is, and the places that tell of its edge; null: all do. */
+  private thing(what: EdgedThing): readonly [Plane, Plane | null] {
+    if (what === 'ceiling' || what === 'walls') return [this.surfaces()[what], null];
+    const { plane, before } = this.panes();
+    if (what === 'sky') return [(this.skyFound ??= findSky(this.guides, plane)), null];
+    // What stands before a pane mostly goes on beyond it; there nothing is told of it.
+    return what === 'glass' ? [plane, null] : [before, mapPlane(plane, (v, i) => Math.max(v, before.data[i]))];
+  }
+
+  /** Painted surfaces, by the room's own light and by that of some flashes; what is seen through glass is none. */
+  private surfaces(): Surfaces {
+    if (this.surfacesFound) return this.surfacesFound;
+    const flashes = this.flashes();
+    const some = flashes.filter((_, k) => k % Math.max(1, Math.ceil(flashes.length / OTHER_LIGHTS)) === 0);
+    const { ceiling, walls } = findSurfaces([{ light: this.guides.merge }, ...some.map(([, guide]) => guide)], this.focal);
+    const pane = this.pane();
+    return (this.surfacesFound = { ceiling, walls: mapPlane(walls, (v, i) => (pane.data[i] > 0 ? 0 : v)) });
   }
 
   private edgeOf(found: Plane, edge: FrameId, tells: Plane | null): FoundEdge {
@@ -125,8 +148,13 @@ export class Findings implements Found {
     return trust ? mapPlane(lit, (v, i) => v * trust.data[i]) : lit;
   }
 
+  /** Frames whose flash lights the room. */
+  private flashes(): readonly (readonly [FrameId, Guide])[] {
+    return [...this.guides.frames].filter(([id]) => this.litBy(id).data.reduce((sum, v) => sum + v, 0) > LIGHTS * this.guides.merge.r.length);
+  }
+
   private trustAll(): Map<FrameId, Plane> {
-    const flashes = [...this.guides.frames].filter(([id]) => this.litBy(id).data.reduce((sum, v) => sum + v, 0) > LIGHTS * this.guides.merge.r.length);
+    const flashes = this.flashes();
     const planes = lightsLikeOthers(flashes.map(([, guide]) => guide));
     return new Map(flashes.map(([id], k) => [id, planes[k]]));
   }

@@ -17,6 +17,7 @@ import { guessRole } from './guessRoles';
 import { lampGroups } from './lampGroups';
 import type { LensChoice, ShotFrame, ShotLineUp } from './lineUpShot';
 import { matchBalance } from './matchBalance';
+import { focalOf } from './proposeFraming';
 import { ambientOddities, refineRoles, type RoleGuess } from './refineRoles';
 
 /** Scales gains so that they leave the luminance of grey alone. */
@@ -106,7 +107,7 @@ function analyse(tools: Tools, frames: readonly ShotFrame[], lineUp: ShotLineUp,
   const mix: Mix = {
     reference: lineUp.reference, lens: lineUp.lens, corrects: { distortion: true, fringes: true, falloff: true }, response: response === 'find' ? [] : response, geometry: IDENTITY, width: reference.facts.width, height: reference.facts.height, frames: uses, merge, passes: [],
   };
-  const findings = new Findings(set, uses, lineUp.reference, new Set(lamps.keys()));
+  const findings = new Findings(set, uses, lineUp.reference, new Set(lamps.keys()), focalOf(reference.facts));
   const refined = refineRoles(set, findings, uses, roles, merge, lineUp.reference);
   const analysis = { mix, guides: set, findings, roles: refined, lamps, betterReference: odd.betterReference ?? moreUsualLamps(lamps, ambient, uses) };
   // Not what somebody walked into, nor what is no part of the shot.

@@ -1,4 +1,4 @@
-import type { Triple } from '@zaddle/document';
+import type { Point, Triple } from '@zaddle/document';
 import { applyMatrix, linearSrgbToLab, WORKING_TO_SRGB } from '../colour/primaries';
 import { quantile } from '../image/plane';
 import { grade } from '../read/grade';
@@ -19,6 +19,10 @@ export interface SetReading {
   readonly state: 'check' | 'bad';
   /** What it means, against what. */
   readonly text: string;
+  /** What would bring it towards the others. */
+  readonly proposal: string;
+  /** Where it shows, in shares of width and height; null: all over. */
+  readonly at: Point | null;
 }
 
 /** What a set has in common: what its pictures are brought towards. */
@@ -74,7 +78,7 @@ const signed = (value: number, digits: number): string => `${value < 0 ? '−' :
 function lightReading({ look }: SetMember, common: Common, whose: string, slack: number): SetReading[] {
   const off = look.light - common.light;
   const state = grade(Math.abs(off), LIGHT[0] * slack, LIGHT[1] * slack);
-  return state === 'good' ? [] : [{ kind: 'brightness', value: off, unit: 'stops', state, text: `${Math.abs(off).toFixed(1)} stops ${off < 0 ? 'darker' : 'brighter'} than ${whose}` }];
+  return state === 'good' ? [] : [{ kind: 'brightness', value: off, unit: 'stops', state, text: `${Math.abs(off).toFixed(1)} stops ${off < 0 ? 'darker' : 'brighter'} than ${whose}`, proposal: 'Bring together (t) moves its level', at: look.places?.light ?? null }];
 }
 
 function paintReading({ look }: SetMember, common: Common, whose: string, slack: number): SetReading[] {
@@ -82,7 +86,7 @@ function paintReading({ look }: SetMember, common: Common, whose: string, slack:
   const value = paintDifference(look.paint, common.paint);
   const state = grade(value, PAINT[0] * slack, PAINT[1] * slack);
   const warmer = Math.log2(look.paint[0] / look.paint[2]) > Math.log2(common.paint[0] / common.paint[2]);
-  return state === 'good' ? [] : [{ kind: 'paint', value, unit: 'ΔE', state, text: `pale walls ${warmer ? 'warmer' : 'cooler'} by ΔE ${value.toFixed(0)} than ${whose}` }];
+  return state === 'good' ? [] : [{ kind: 'paint', value, unit: 'ΔE', state, text: `pale walls ${warmer ? 'warmer' : 'cooler'} by ΔE ${value.toFixed(0)} than ${whose}`, proposal: 'Bring together (t) moves its white', at: look.places?.paint ?? null }];
 }
 
 function viewReading(member: SetMember, of: readonly SetMember[], whose: string): SetReading[] {
@@ -90,7 +94,7 @@ function viewReading(member: SetMember, of: readonly SetMember[], whose: string)
   if (member.look.view === null || others.length === 0) return [];
   const off = member.look.view - median(others);
   const state = grade(Math.abs(off), VIEW[0], VIEW[1]);
-  return state === 'good' ? [] : [{ kind: 'view', value: off, unit: 'stops', state, text: `view ${signed(off, 1)} stops against the room, as compared with ${whose}` }];
+  return state === 'good' ? [] : [{ kind: 'view', value: off, unit: 'stops', state, text: `view ${signed(off, 1)} stops against the room, as compared with ${whose}`, proposal: `at the desk (o), the view ${off > 0 ? 'darker' : 'brighter'} by ${Math.abs(off).toFixed(1)} stops`, at: member.look.places?.view ?? null }];
 }
 
 function leaningSetReading(member: SetMember, all: readonly SetMember[]): SetReading[] {
@@ -98,14 +102,14 @@ function leaningSetReading(member: SetMember, all: readonly SetMember[]): SetRea
   const plumb = all.filter(({ id, look }) => id !== member.id && look.leaning !== null && look.leaning <= LEANING[0]).length;
   if (leaning === null || plumb === 0 || 2 * plumb < all.length - 1) return [];
   const state = grade(leaning, LEANING[0], LEANING[1]);
-  return state === 'good' ? [] : [{ kind: 'leaning', value: leaning, unit: '°', state, text: `verticals lean ${leaning.toFixed(1)}° here, and are plumb in most others` }];
+  return state === 'good' ? [] : [{ kind: 'leaning', value: leaning, unit: '°', state, text: `verticals lean ${leaning.toFixed(1)}° here, and are plumb in most others`, proposal: 'at the desk (o), straighten as Framing proposes', at: member.look.places?.leaning ?? null }];
 }
 
 function ratioReading(member: SetMember, all: readonly SetMember[]): SetReading[] {
   const lying = ({ look: { ratio } }: SetMember): number => Math.max(ratio, 1 / ratio);
   const usual = median(all.map(lying));
   const off = Math.abs(lying(member) / usual - 1);
-  return off <= RATIO || all.filter((each) => Math.abs(lying(each) / usual - 1) <= RATIO).length * 2 <= all.length ? [] : [{ kind: 'ratio', value: lying(member), unit: '', state: 'check', text: `cropped to ${lying(member).toFixed(2)} : 1, most others to ${usual.toFixed(2)} : 1` }];
+  return off <= RATIO || all.filter((each) => Math.abs(lying(each) / usual - 1) <= RATIO).length * 2 <= all.length ? [] : [{ kind: 'ratio', value: lying(member), unit: '', state: 'check', text: `cropped to ${lying(member).toFixed(2)} : 1, most others to ${usual.toFixed(2)} : 1`, proposal: `at the desk (o), crop to ${usual.toFixed(2)} : 1`, at: null }];
 }
 
 /** In what each picture differs from the others, worst first; by its id. */

@@ -2,8 +2,8 @@ import Joi from 'joi';
 import { idField } from '../fields';
 import { areaObject, type AreaBase, type AreaKind } from './areaKind';
 
-/** What was found with an edge: the view through glass, what stands before it, or the sky. */
-export const EDGED_THINGS = ['glass', 'before', 'sky'] as const;
+/** What was found with an edge: the view through glass, what stands before it, the sky, or painted surfaces of the room. */
+export const EDGED_THINGS = ['glass', 'before', 'sky', 'ceiling', 'walls'] as const;
 export type EdgedThing = (typeof EDGED_THINGS)[number];
 /** Something with an edge, which follows the luminance of frame `edge`. */
 export interface EdgedArea extends AreaBase {

@@ -71,6 +71,7 @@ export function wallRoutes({ database, boss, store }: ServerWorkshop): Router {
         preview: look?.revision ?? null, drawing: mix !== undefined && !isDrawn && !isGivenUp, touched: (mix?.position ?? 0) > 0,
         review: given ? { state: given.state, note: given.note, changedSince: given.revision !== mix?.revision } : null,
         readings: readings.filter(({ state }) => state !== 'good').map(({ kind, state, text }) => ({ kind, state, text })), set: ofSet, gain: handGain(readings, ofSet),
+        places: look?.look?.places ?? {}, ratio: look?.look?.ratio ?? null,
       });
     }
     const [run] = await database.getRepository(SetRunEntity).find({ where: { shootId: shoot.id }, order: { createdAt: 'DESC' }, take: 1 });

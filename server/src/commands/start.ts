@@ -1,7 +1,7 @@
 import { chmodSync, existsSync, mkdirSync, readFileSync, statSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { availableParallelism } from 'node:os';
-import { join, resolve } from 'node:path';
+import { basename, join, resolve } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { serve } from '../api/serve';
 import { ShootEntity } from '../data/entities';
@@ -14,6 +14,7 @@ import { keepWorker } from './keepWorker';
 import { findRunning, holdFolder, removeNote, writeNote } from './runningServer';
 import { receiversOf } from '../outbox/receivers';
 import { addressesOf, type Listening } from '../lend/openDoor';
+import { unattended } from './unattended';
 import { UsageError } from './usageError';
 
 export interface StartOptions {
@@ -22,6 +23,9 @@ export interface StartOptions {
   readonly empty: boolean;
   /** A folder that a tethered camera writes into. */
   readonly watch?: string;
+  /** What is delivered of what comes there, and by which method it is made. */
+  readonly order?: readonly string[];
+  readonly method?: string;
   /** A folder that deliveries may be put below. */
   readonly deliverTo?: string;
   /** Whom deliveries may be sent to, `name=address` each. */
@@ -94,6 +98,7 @@ export async function start(options: StartOptions): Promise<void> {
   };
   mustBeFolder(options.watch, 'to watch');
   mustBeFolder(options.deliverTo, 'to deliver to');
+  if (!options.watch && (options.order || options.method)) throw new UsageError('--order and --method are for what comes by --watch. For a card, give them to ./zaddle process, or choose them on its page.');
   // Workers are told by their surroundings.
   if (options.deliverTo) process.env.ZADDLE_DELIVER_TO = resolve(options.deliverTo);
   else delete process.env.ZADDLE_DELIVER_TO;
@@ -114,8 +119,14 @@ export async function start(options: StartOptions): Promise<void> {
     await postgres.stop();
     throw new UsageError(error.message);
   });
+  // Before anything else begins: what was mistyped is told at once.
+  const then = await unattended(served.workshop.database, { orders: options.order ?? [], method: options.method ?? null, folder: options.deliverTo && options.watch ? basename(resolve(options.watch)) : null }).catch(async (error: Error) => {
+    await served.stop();
+    await postgres.stop();
+    throw error;
+  });
   const stopWorkers = workersFor(availableParallelism()).map((queues) => keepWorker(['--store', store], { ZADDLE_DATABASE: postgres.url }, queues));
-  const stopWatching = options.watch ? watchFolder(served.workshop, options.watch) : null;
+  const stopWatching = options.watch ? watchFolder(served.workshop, options.watch, then) : null;
   const url = `http://127.0.0.1:${served.port}/`;
   writeNote(data, { pid: process.pid, url, database: postgres.url });
   let ending: Promise<void> | null = null;

@@ -2,6 +2,7 @@ import { readFile } from 'node:fs/promises';
 import { Findings } from '@zaddle/core/found/findings';
 import { packFound, type Wanted } from '@zaddle/core/found/storedFound';
 import type { Pixels } from '@zaddle/core/image/plane';
+import { framingOf } from '@zaddle/core/mix/frameMix';
 import { makeGuides } from '@zaddle/core/mix/guides';
 import type { MixDocument } from '@zaddle/document';
 import { unpackPixels } from '../data/proxyFile';
@@ -20,5 +21,5 @@ export default async function find({ mix, proxies, wanted }: FindTask): Promise<
   for (const [id, path] of proxies) pixels.set(id, unpackPixels(await readFile(path)));
   const { kernels, arena } = newTools(64_000_000);
   const guides = makeGuides(kernels, arena, mix, pixels);
-  return packFound(new Findings(guides, mix.frames, mix.reference), wanted, guides.width, guides.height);
+  return packFound(new Findings(guides, mix.frames, mix.reference, undefined, framingOf(mix).focal), wanted, guides.width, guides.height);
 }

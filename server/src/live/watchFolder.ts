@@ -2,13 +2,15 @@ import { createHash, randomUUID } from 'node:crypto';
 import { createReadStream } from 'node:fs';
 import { stat } from 'node:fs/promises';
 import { basename, resolve } from 'node:path';
+import type { MethodChoice } from '@zaddle/core/method/placeMethod';
 import { MoreThan } from 'typeorm';
 import { addFrame } from '../data/frames';
 import { announce } from '../data/events';
-import { FrameEntity, ShootEntity } from '../data/entities';
+import { FrameEntity, ShootEntity, type StandingOrder } from '../data/entities';
 import type { ServerWorkshop } from '../jobs/workshop';
 import { MAX_FILE } from '../picture/limits';
 import { listCard } from '../picture/listCard';
+import { QUALITY } from '../picture/orders';
 
 /** Milliseconds between looks at the folder. */
 const INTERVAL = 400;
@@ -29,23 +31,33 @@ async function hashOf(file: string): Promise<string> {
   return hash.digest('hex');
 }
 
+/** What becomes of frames with nobody at the desk. */
+export interface Unattended {
+  /** What is delivered once all is there; none: nothing is by itself. */
+  readonly orders: readonly string[];
+  readonly method: MethodChoice | null;
+  readonly folder: string | null;
+}
+const NOTHING: Unattended = { orders: [], method: null, folder: null };
+
 /** The shoot that a watched folder's frames go to: the one begun lately, or a new one. */
-async function liveShoot({ database }: ServerWorkshop, folder: string): Promise<string> {
+async function liveShoot({ database }: ServerWorkshop, folder: string, { orders, method, folder: into }: Unattended): Promise<string> {
   const shoots = database.getRepository(ShootEntity);
   const name = `Live: ${basename(folder)}`;
   const lately = await shoots.findOneBy({ name, live: true, createdAt: MoreThan(new Date(Date.now() - SAME_VISIT)) });
   if (lately) return lately.id;
   const id = randomUUID();
-  await shoots.insert({ id, name, address: '', dueAt: null, live: true });
+  const standing: StandingOrder | null = orders.length === 0 ? null : { orders, quality: QUALITY, folder: into, receiver: null, batches: [], made: {}, fault: null };
+  await shoots.insert({ id, name, address: '', dueAt: null, live: true, method, standing } as never);
   return id;
 }
 
 /**
  * Watches a folder that a tethered camera writes into: each file that is complete becomes a frame of the live shoot. Files
  * that cannot be read now are tried again at the next look; nothing in the folder is changed.
- * @returns a function that stops watching.
+ * @param then what becomes of the frames of a shoot that begins @returns a function that stops watching.
  */
-export function watchFolder(workshop: ServerWorkshop, folder: string): () => Promise<void> {
+export function watchFolder(workshop: ServerWorkshop, folder: string, then: Unattended = NOTHING): () => Promise<void> {
   const path = resolve(folder);
   watched.add(path);
   const taken = new Set<string>();
@@ -63,7 +75,7 @@ export function watchFolder(workshop: ServerWorkshop, folder: string): () => Pro
     if (!known || Date.now() - info.mtimeMs < SETTLED) return;
     // It will not become smaller; if it does, it is another file.
     if (info.size > MAX_FILE) return void taken.add(key);
-    const shoot = await liveShoot(workshop, path);
+    const shoot = await liveShoot(workshop, path, then);
     const sha256 = await hashOf(file);
     // After a restart all files are met again: what is there already is not copied once more.
     const there = await workshop.database.getRepository(FrameEntity).existsBy({ shootId: shoot, sha256 });

@@ -47,6 +47,8 @@ export function MaskSection({ mix, pass, frames, onChange, onRemoveArea }: MaskP
     { value: 'glass', label: 'What was found: the view through glass' },
     { value: 'before', label: 'What was found: what stands before the glass' },
     { value: 'sky', label: 'What was found: the sky' },
+    { value: 'ceiling', label: 'What was found: the ceiling, where it is painted' },
+    { value: 'walls', label: 'What was found: walls, where they are painted' },
     ...lights.flatMap((id) => { const frame = frames.find((f) => f.id === id && f.role === 'flash'); return frame ? [{ value: `lit:${id}`, label: `What was found: lit by ${frame.name}` }] : []; }),
     ...others.map(({ id, name }) => ({ value: `same:${id}`, label: `Linked to the mask of ${name}` })),
     ...others.map(({ id, name }) => ({ value: `copy:${id}`, label: `Copy of the mask of ${name}` })),

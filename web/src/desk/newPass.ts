@@ -1,7 +1,8 @@
 import { blockStart, frameOfSource, hostOf, holders, type AdjustPass, type BundlePass, type FillPass, type Area, type MixDocument, type Pass, type Source, type SourcePass } from '@zaddle/document';
+import { freshUuid } from '../frame/freshUuid';
 import type { Frame } from '../store/api';
 
-export const freshId = (kind: string): string => `${kind}-${crypto.randomUUID().slice(0, 13)}`;
+export const freshId = (kind: string): string => `${kind}-${freshUuid().slice(0, 13)}`;
 
 /** A painted area without a stroke: nothing, until something is painted. */
 const nothingYet = (): Area => ({ id: freshId('area'), kind: 'brush', join: 'add', inverted: false, strokes: [] });
@@ -17,8 +18,14 @@ const NORMAL = { mode: 'normal', brightness: 1, colour: 1 } as const;
 
 /** A pass that changes tones, and does nothing yet. */
 export const tonePass = (): AdjustPass => ({ ...plain('Tone'), kind: 'adjust', contrast: 1, highlights: 0, shadows: 0, curve: [], tied: false, saturation: 1 });
-/** A pass that changes tones of the sky, and does nothing yet. @param edge the frame that its edge follows */
-export const skyPass = (edge: string): AdjustPass => ({ ...tonePass(), name: 'Sky', mask: [{ id: freshId('area'), kind: 'found', what: 'sky', join: 'add', inverted: false, edge }] });
+/** A part of the picture that is found, and toned by itself. */
+export type FoundPart = 'sky' | 'ceiling' | 'walls';
+const PART_NAMES: Readonly<Record<FoundPart, string>> = { sky: 'Sky', ceiling: 'Ceiling', walls: 'Walls' };
+/** How much of what lamps, daylight and floors do to paint is taken away from a surface at once. */
+const CALMED = 0.6;
+
+/** A pass that changes tones of a part of the picture: paint is calmed, the sky left as it is until something is set. @param edge the frame that its edge follows */
+export const partPass = (what: FoundPart, edge: string): AdjustPass => ({ ...tonePass(), name: PART_NAMES[what], ...(what === 'sky' ? {} : { evenness: CALMED }), mask: [{ id: freshId('area'), kind: 'found', what, join: 'add', inverted: false, edge }] });
 /** Middle grey, everywhere. */
 export const fillPass = (): FillPass => ({ ...plain('Fill'), ...NORMAL, kind: 'fill', tone: [0.18, 0.18, 0.18], ramp: null, around: false });
 export const bundlePass = (name: string, within: string | null): BundlePass => ({ ...plain(name), ...NORMAL, kind: 'bundle', within });

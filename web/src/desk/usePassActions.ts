@@ -2,7 +2,7 @@ import { useMemo } from 'react';
 import { BLEND_MODES, blockStart, holders, linkOf, type Area, type Command, type MixDocument, type Pass, type Source } from '@zaddle/document';
 import { selected as select } from '../store/deskSlice';
 import { useAppDispatch } from '../store/store';
-import { bundlePass, copiesOf, fillPass, freshId, passFrom, skyPass, tonePass } from './newPass';
+import { bundlePass, copiesOf, fillPass, freshId, passFrom, partPass, tonePass, type FoundPart } from './newPass';
 
 /** A place among the passes, from underneath, and the bundle that it lies in. */
 export interface PassPlace {
@@ -15,8 +15,8 @@ export interface PassActions {
   /** A new pass above the selected one, or at a place of its own. */
   add(source: Source, name: string, hidden: boolean, at?: PassPlace): void;
   addTone(): void;
-  /** A tone pass for the sky, as it is found. */
-  addSky(): void;
+  /** A tone pass for a part of the picture, as it is found. */
+  addPart(what: FoundPart): void;
   addFill(): void;
   duplicate(id: string): void;
   remove(id: string): void;
@@ -91,7 +91,7 @@ export function usePassActions(mixNow: () => MixDocument, selected: string | nul
     return {
       add: (source, name, hidden, at) => put(passFrom(source, name, hidden), at),
       addTone: () => put(tonePass()),
-      addSky: () => put(skyPass(mixNow().reference)),
+      addPart: (what) => put(partPass(what, mixNow().reference)),
       addFill: () => put(fillPass()),
       duplicate(id) {
         const index = indexOf(id);

@@ -30,6 +30,7 @@ export const SHORTCUTS = {
     { keys: 'Shift + ← and →', what: 'Earlier and later on the tour' },
     { keys: ', and .', what: 'Smaller and larger pictures' },
     { keys: 't', what: 'Bring pictures of a room together' },
+    { keys: 'p', what: 'Large: show where it differs from the others, thing by thing' },
     { keys: 'Escape', what: 'Back to the wall; let go of what is chosen' },
   ],
   Desk: [

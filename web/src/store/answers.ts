@@ -2,6 +2,7 @@ import type { Speck } from '@zaddle/core/read/findSpecks';
 import type { CellState } from '@zaddle/core/read/setQuality';
 import type { Start } from '@zaddle/core/propose/starts';
 import type { Reading } from '@zaddle/core/read/readings';
+import type { Places } from '@zaddle/core/set/lookOf';
 import type { SetReading } from '@zaddle/core/set/setReadings';
 import type { FrameFacts, Role } from '@zaddle/core/intake/frameFacts';
 import type { MethodChoice } from '@zaddle/core/method/placeMethod';
@@ -240,6 +241,9 @@ export interface WallShot {
   readonly set: readonly SetReading[];
   /** How much a hand would gain it. */
   readonly gain: number;
+  /** Where its picture shows what is told of it, and its width over height; null: it was not measured yet. */
+  readonly places: Places;
+  readonly ratio: number | null;
 }
 /** All pictures of a shoot, in the order of the tour. */
 export interface Wall {

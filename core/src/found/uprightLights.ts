@@ -1,0 +1,104 @@
+import { stanceRotation, type Stance } from '../geometry/straightenMap';
+import { boxBlur } from '../image/boxBlur';
+import { createPlane, luminance, type Light, type Plane } from '../image/plane';
+import { CLIPPED } from '../window/ownRadiance';
+
+/** One light of a room on a grid that stands upright: log2 of luminance, of red and blue over green; and where it tells nothing. */
+export interface UprightLight {
+  readonly y: Float32Array;
+  readonly red: Float32Array;
+  readonly blue: Float32Array;
+  /** 1 where it is clipped, dark or not there. */
+  readonly mute: Uint8Array;
+}
+
+/** What a level camera would have seen from the same place. */
+export interface UprightView {
+  readonly width: number;
+  readonly height: number;
+  /** Row of the horizon, middle column, and focal length, pixels. */
+  readonly horizon: number;
+  readonly middle: number;
+  readonly focal: number;
+  /** For each column, the first row that the picture has; `height` where it has none. */
+  readonly top: Int32Array;
+  /** 1 where the picture has nothing. */
+  readonly outside: Uint8Array;
+  readonly lights: readonly UprightLight[];
+  /** Brings a mask of this grid, by row and column as fractions, to the guide's. */
+  readonly onGuide: (mask: (x: number, y: number) => number) => Plane;
+}
+
+/** A light as it is given: with the brightest encoded value and the cover, where known. */
+export interface GivenLight {
+  readonly light: Light;
+  readonly top?: Plane;
+  readonly cover?: Plane;
+}
+
+/** Linear light below which colours tell nothing, and the least that is told apart. */
+const DARK = 0.004;
+const LEAST = 1 / 512;
+
+/** Values of a plane at places, bilinear; NaN beyond it. */
+function sampled(plane: Plane, places: Float32Array): Float32Array {
+  const { width, height, data } = plane;
+  const out = new Float32Array(places.length / 2);
+  for (let i = 0; i < out.length; i++) {
+    const [x, y] = [places[2 * i], places[2 * i + 1]];
+    if (!(x >= 0 && y >= 0 && x <= width - 1 && y <= height - 1)) {
+      out[i] = NaN;
+      continue;
+    }
+    const [x0, y0] = [Math.min(width - 2, Math.floor(x)), Math.min(height - 2, Math.floor(y))];
+    const [a, b, p] = [x - x0, y - y0, y0 * width + x0];
+    out[i] = (1 - b) * ((1 - a) * data[p] + a * data[p + 1]) + b * ((1 - a) * data[p + width] + a * data[p + width + 1]);
+  }
+  return out;
+}
+
+function uprightLight({ light, top, cover }: GivenLight, places: Float32Array): UprightLight {
+  const { width, height, r, g, b } = light;
+  const y = luminance(light);
+  const muted = createPlane(width, height, y.data.map((v, i) => (v < DARK || (cover && cover.data[i] < 1) || (top && top.data[i] > CLIPPED) ? 1 : 0)));
+  const smooth = (value: (i: number) => number): Float32Array => sampled(boxBlur(createPlane(width, height, Float32Array.from(y.data, (_, i) => value(i))), 1), places);
+  const log = (v: number): number => Math.log2(Math.max(LEAST, v));
+  return { y: smooth((i) => log(y.data[i])), red: smooth((i) => log(r[i]) - log(g[i])), blue: smooth((i) => log(b[i]) - log(g[i])), mute: Uint8Array.from(sampled(muted, places), (v) => (v === 0 ? 0 : 1)) };
+}
+
+/**
+ * Turns lights of a room upright, so that plumb edges are columns and the horizon is a row.
+ * @param lights on one grid. @param focal longer sides. @param scale guide pixels for one of the grid
+ */
+export function uprightView(lights: readonly GivenLight[], plumb: Pick<Stance, 'roll' | 'pitch'>, focal: number, scale: number): UprightView {
+  const guide = lights[0].light;
+  const r = stanceRotation({ ...plumb, yaw: 0 });
+  const [gx, gy, gf] = [(guide.width - 1) / 2, (guide.height - 1) / 2, focal * Math.max(guide.width, guide.height)];
+  const [width, height] = [Math.round(guide.width / scale), Math.round(guide.height / scale)];
+  const [middle, horizon, own] = [(width - 1) / 2, (height - 1) / 2, gf / scale];
+  const places = new Float32Array(2 * width * height);
+  for (let y = 0; y < height; y++) {
+    for (let x = 0; x < width; x++) {
+      const u = [(x - middle) / own, (y - horizon) / own];
+      const depth = r[2] * u[0] + r[5] * u[1] + r[8];
+      places[2 * (y * width + x)] = gx + (gf * (r[0] * u[0] + r[3] * u[1] + r[6])) / depth;
+      places[2 * (y * width + x) + 1] = gy + (gf * (r[1] * u[0] + r[4] * u[1] + r[7])) / depth;
+    }
+  }
+  const upright = lights.map((light) => uprightLight(light, places));
+  const outside = Uint8Array.from(upright[0].y, (v) => (Number.isNaN(v) ? 1 : 0));
+  const top = new Int32Array(width).fill(height);
+  for (let i = outside.length - 1; i >= 0; i--) if (outside[i] === 0) top[i % width] = Math.floor(i / width);
+  const onGuide = (mask: (x: number, y: number) => number): Plane => {
+    const plane = createPlane(guide.width, guide.height);
+    for (let y = 0; y < guide.height; y++) {
+      for (let x = 0; x < guide.width; x++) {
+        const c = [(x - gx) / gf, (y - gy) / gf];
+        const depth = r[6] * c[0] + r[7] * c[1] + r[8];
+        plane.data[y * guide.width + x] = mask(middle + (own * (r[0] * c[0] + r[1] * c[1] + r[2])) / depth, horizon + (own * (r[3] * c[0] + r[4] * c[1] + r[5])) / depth);
+      }
+    }
+    return plane;
+  };
+  return { width, height, horizon, middle, focal: own, top, outside, lights: upright, onGuide };
+}
