@@ -44,6 +44,8 @@ function medianLight(y: Plane, counts: (index: number) => boolean): number | nul
 
 /** Share of the width about a place in which most of something lies. */
 const BROAD = 0.05;
+/** How much farther about it the rest is looked at. */
+const WIDER = 3;
 /** Stops about the usual light, and of chroma about the usual paint, that show it. */
 const USUAL = 0.3;
 const OF_PAINT = 0.15;
@@ -53,7 +55,12 @@ const PALE = -0.3;
 /** Where most of what counts lies together, in shares of width and height; undefined: nothing counts. */
 function broadest(size: { readonly width: number; readonly height: number }, counts: (index: number) => boolean): Point | undefined {
   const { width, height } = size;
-  const near = boxBlur(createPlane(width, height, Float32Array.from({ length: width * height }, (_, i) => (counts(i) ? 1 : 0))), Math.max(1, Math.round(BROAD * width))).data;
+  const radius = Math.max(1, Math.round(BROAD * width));
+  const plane = createPlane(width, height, Float32Array.from({ length: width * height }, (_, i) => (counts(i) ? 1 : 0)));
+  // Where all about a place counts, more of it farther away decides; the picture's border is no place to point at.
+  const [about, wide] = [boxBlur(plane, radius).data, boxBlur(plane, WIDER * radius).data];
+  const inner = (i: number): number => Math.min(1, Math.min(i % width, width - 1 - (i % width), Math.floor(i / width), height - 1 - Math.floor(i / width)) / radius);
+  const near = about.map((v, i) => (v + wide[i]) * inner(i));
   let best = 0;
   for (let i = 1; i < near.length; i++) if (near[i] > near[best]) best = i;
   return near[best] > 0 ? [((best % width) + 0.5) / width, (Math.floor(best / width) + 0.5) / height] : undefined;
