@@ -66,7 +66,7 @@ function broadest(size: { readonly width: number; readonly height: number }, cou
   return near[best] > 0 ? [((best % width) + 0.5) / width, (Math.floor(best / width) + 0.5) / height] : undefined;
 }
 
-/** Where the longest edge that stands upright lies. */
+/** Where the longest edge that stands plumb lies. */
 function plumbEdge(y: Plane): Point | undefined {
   const edges = findStraightEdges(mapPlane(y, (v) => 255 * linearToSrgb(Math.min(1, v)))).filter((edge) => Math.abs(edge[edge.length - 1] - edge[1]) > 2 * Math.abs(edge[edge.length - 2] - edge[0]));
   if (edges.length === 0) return undefined;
