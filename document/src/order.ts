@@ -22,6 +22,8 @@ export interface OrderWords {
 
 /** What is delivered of each picture: one file. */
 export interface Order {
+  /** Whom it is for; nothing: nobody in particular. */
+  readonly client?: string;
   readonly file: OrderFile;
   /** Width over height, its inverse for tall pictures; null: as the picture is. */
   readonly ratio: number | null;
@@ -75,6 +77,7 @@ const words = Joi.string().trim().max(200).allow('').custom(wholeText);
 
 /** What an order says; what is left out is as full size has it. */
 const orderFields = {
+  client: words,
   file: Joi.valid(...ORDER_FILES).default('jpeg'),
   ratio: Joi.number().min(0.2).max(5).allow(null).default(null),
   longerSide: only(eightBit, Joi.number().integer().min(200).max(20_000).allow(null).default(null), 'JPEG, WebP, AVIF, and PNG and TIFF of 8 bit'),

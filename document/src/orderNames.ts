@@ -1,5 +1,5 @@
 /** What stands in braces in the name of a file. */
-export const NAME_TOKENS = ['property', 'room', 'number', 'date', 'frame', 'output'] as const;
+export const NAME_TOKENS = ['property', 'room', 'number', 'date', 'frame', 'output', 'client'] as const;
 export type NameToken = (typeof NAME_TOKENS)[number];
 
 /** What names of a picture's files are made of. */
@@ -24,12 +24,19 @@ export const tokensOf = (pattern: string): { readonly token: string; readonly di
   return { token: digits === '' || (token === 'number' && /^[1-6]$/.test(digits)) ? token : inside, digits: Number(digits) || 2 };
 });
 
+/** What an order gives to names: what it is called, and whom it is for. */
+export interface NamedBy {
+  readonly output: string;
+  readonly client?: string;
+}
+
 /** A pattern with its tokens told. */
-export const told = (pattern: string, picture: NamedPicture, output: string): string => pattern.replace(TOKEN, (as) => {
+export const told = (pattern: string, picture: NamedPicture, { output, client = '' }: NamedBy): string => pattern.replace(TOKEN, (as) => {
   const [{ token, digits }] = tokensOf(as);
   if (token === 'number') return String(picture.number).padStart(digits, '0');
   if (token === 'frame') return picture.frame.replace(/\.[^.]*$/, '');
   if (token === 'output') return output;
+  if (token === 'client') return client;
   return token === 'property' || token === 'room' || token === 'date' ? picture[token] : as;
 });
 
@@ -61,6 +68,8 @@ export interface NamingOrder {
   /** Null: the room, and the order's name unless `alone`. */
   readonly naming: string | null;
   readonly extension: string;
+  /** Whom it is for. */
+  readonly client?: string;
   /** It is the plain one, whose files need no name of it. */
   readonly alone: boolean;
 }
@@ -74,8 +83,8 @@ export interface NamingOrder {
 export function fileNames(pictures: readonly NamedPicture[], orders: readonly NamingOrder[], taken = new Set<string>()): string[][] {
   const rooms = new Set<string>();
   const numbered = pictures.map((picture) => ({ ...picture, room: distinct(safeName(picture.room), rooms) }));
-  return orders.map(({ name, naming, extension, alone }) => {
+  return orders.map(({ name, naming, extension, client, alone }) => {
     const pattern = naming ?? (alone ? '{room}' : '{room}-{output}');
-    return numbered.map((picture) => distinct(safeName(told(pattern, picture, outputName(name))), taken, `.${extension}`));
+    return numbered.map((picture) => distinct(safeName(told(pattern, picture, { output: outputName(name), client })), taken, `.${extension}`));
   });
 }

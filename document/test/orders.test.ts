@@ -8,9 +8,12 @@ const names = fc.string({ unit: fc.constantFrom('a', 'B', 'ß', 'é', ' ', '/', 
 
 describe('names of files', () => {
   test('say what their tokens say; numbers are padded; text of any script stays, paths do not', () => {
-    expect(told('{property} {number:3} {room}, {date} ({frame}) for {output}', picture('Loft', 7), 'Web')).toBe('Tide Mill 007 Loft, 2026-05-04 (MILL0042) for Web');
-    expect(told('{number}{number:1} {street} {}', picture('Loft', 7), 'Web')).toBe('077 {street} {}');
+    expect(told('{property} {number:3} {room}, {date} ({frame}) for {client}, {output}', picture('Loft', 7), { output: 'Web', client: 'Harbour agent' })).toBe('Tide Mill 007 Loft, 2026-05-04 (MILL0042) for Harbour agent, Web');
+    // Orders from before say of none whom they are for.
+    expect(told('{client}{room}', picture('Loft', 7), { output: 'Web' })).toBe('Loft');
+    expect(told('{number}{number:1} {street} {}', picture('Loft', 7), { output: 'Web' })).toBe('077 {street} {}');
     expect(fileNames([picture('../Küche/2', 3)], [jpeg('Portal', '{number:4}_{room}_{output}')])).toEqual([['0003_Küche2_portal.jpg']]);
+    expect(fileNames([picture('Loft', 1)], [{ ...jpeg('Portal', '{client} {room}'), client: 'Quay & Sons / Lettings' }])).toEqual([['Quay-Sons-Lettings-Loft.jpg']]);
     expect(safeName('CON')).not.toMatch(/^con$/i);
     expect(safeName('  …')).toBe('picture');
   });

@@ -22,7 +22,7 @@ afterAll(() => rig.stop());
 
 const send = (verb: string, path: string, body?: unknown): Promise<Response> => fetch(rig.url + path, { method: verb, headers: { ...ASKED, 'Content-Type': 'application/json' }, ...(body === undefined ? {} : { body: JSON.stringify(body) }) });
 const list = (): Promise<Kept[]> => rig.get('/api/orders');
-const portal = (more: Partial<OrderAsFile> = {}): object => ({ format: 'zaddle-order', version: 1, name: 'Harbour portal', ratio: 1.5, longerSide: 480, quality: 71, naming: '{property} {number:3} {room}', words: { title: '{room}, {property}', creator: 'B. Quill', copyright: '' }, ...more });
+const portal = (more: Partial<OrderAsFile> = {}): object => ({ format: 'zaddle-order', version: 1, name: 'Harbour portal', client: 'Harbour agents', ratio: 1.5, longerSide: 480, quality: 71, naming: '{property} {number:3} {room}', words: { title: '{room}, {property} for {client}', creator: 'B. Quill', copyright: '' }, ...more });
 const deliver = async (body: object): Promise<Delivery[]> => {
   const { ids } = (await rig.post<{ ids: string[] }>('/api/deliveries', body)).body;
   const done = await until(() => rig.get<Delivery[]>('/api/deliveries'), (all) => ids.every((id) => all.some((d) => d.id === id && (d.state === 'done' || d.state === 'failed'))));
@@ -66,7 +66,7 @@ test('pictures are delivered by a kept order: size, quality, names by its patter
   expect([first.state, full.state, first.why]).toEqual(['done', 'done', '']);
   // Only the second is delivered, and is called as it would be among all.
   expect([first.name, full.name]).toEqual([`Malt-house-east-002-${room}-2.jpg`, `${room}-2.jpg`]);
-  expect(first).toMatchObject({ order: 'Harbour portal', quality: 71, asked: { longerSide: 480, words: { title: `${shots[0].label}, Malt house / east` } } });
+  expect(first).toMatchObject({ order: 'Harbour portal', quality: 71, asked: { longerSide: 480, words: { title: `${shots[0].label}, Malt house / east for Harbour agents` } } });
   const file = Buffer.from(await (await send('GET', `/api/deliveries/${first.id}/file`)).arrayBuffer());
   const { width, height, exif, xmp } = await sharp(file).metadata();
   expect(Math.max(width, height)).toBe(480);

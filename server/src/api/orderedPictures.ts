@@ -51,7 +51,7 @@ function namesOf(pictures: readonly NamedShot[], orders: readonly Wanted[]): Map
   for (const shoot of new Set(pictures.map((each) => each.shoot))) {
     const own = pictures.filter((each) => each.shoot === shoot);
     const files = fileNames(own.map(({ picture }) => picture), orders.map(({ name, asked, alone }) => namingOf(name, asked, alone)));
-    own.forEach(({ shot, picture }, at) => names.set(shot, orders.map(({ name, asked }, k) => ({ file: files[k][at], title: told(asked.words.title, picture, name) }))));
+    own.forEach(({ shot, picture }, at) => names.set(shot, orders.map(({ name, asked }, k) => ({ file: files[k][at], title: told(asked.words.title, picture, { output: name, client: asked.client }) }))));
   }
   return names;
 }

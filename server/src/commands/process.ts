@@ -120,7 +120,7 @@ interface ShotName {
 function namesOf({ name, number, property, taken }: ShotName, { takenAt, name: frame }: FrameFacts, wanted: readonly WantedOrder[]): { readonly file: string; readonly title: string }[] {
   const picture = { property, room: name, number, date: new Date(takenAt ?? 0).toISOString().slice(0, 10), frame };
   const files = fileNames([picture], wanted.map(({ name: order, order: asked }) => namingOf(order, asked, wanted.length === 1)), taken);
-  return wanted.map(({ name: output, order }, k) => ({ file: files[k][0], title: told(order.words.title, picture, output) }));
+  return wanted.map(({ name: output, order }, k) => ({ file: files[k][0], title: told(order.words.title, picture, { output, client: order.client }) }));
 }
 
 /** Writes where glass was found beside the report: 8 bit, in reference pixels; null where there is none. */

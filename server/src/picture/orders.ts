@@ -36,7 +36,7 @@ export const ORDERS: Readonly<Record<string, Order>> = Object.fromEntries(Object
 export const fileKind = ({ file }: Order): (typeof FILES)[keyof typeof FILES] => FILES[file];
 
 /** An order as its files are named by. @param name that it goes by @param alone pictures are delivered by this one only, or it is the plain one */
-export const namingOf = (name: string, order: Order, alone: boolean): NamingOrder => ({ name, naming: order.naming, extension: ORDER_EXTENSIONS[order.file], alone });
+export const namingOf = (name: string, order: Order, alone: boolean): NamingOrder => ({ name, naming: order.naming, extension: ORDER_EXTENSIONS[order.file], client: order.client, alone });
 
 /** Quality that files have where nobody says otherwise, and the least that a limit of bytes may bring it to. */
 export const QUALITY = 95;

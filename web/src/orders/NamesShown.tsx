@@ -15,7 +15,7 @@ export function NamesShown({ name, order, alone }: NamesProps) {
   const [chosen, setChosen] = useState('');
   const shoot = chosen || (shoots.find(({ shots }) => shots > 0)?.id ?? '');
   const { data: pictures = [] } = useNamedPicturesQuery(shoot, { skip: shoot === '' });
-  const names = fileNames(pictures.map(({ picture }) => picture), [{ name, naming: order.naming, extension: ORDER_EXTENSIONS[order.file], alone }])[0];
+  const names = fileNames(pictures.map(({ picture }) => picture), [{ name, naming: order.naming, extension: ORDER_EXTENSIONS[order.file], client: order.client, alone }])[0];
   const numbered = new Set(names.filter((each) => /-\d+\.\w+$/.test(each) && names.includes(each.replace(/-\d+(\.\w+)$/, '$1')))).size;
   return (
     <section className="names-shown" aria-label="Names of files">

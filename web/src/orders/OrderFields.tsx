@@ -31,7 +31,7 @@ function forFile(order: Order, file: OrderFile): Partial<Order> {
 
 /** What an order asks for, field by field: shape and size, file, names and words. */
 export function OrderFields({ order, fixed, onChange }: FieldsProps) {
-  const { file, ratio, longerSide, megapixels, mostBytes, quality, profile, ppi, naming, words } = order;
+  const { client = '', file, ratio, longerSide, megapixels, mostBytes, quality, profile, ppi, naming, words } = order;
   const [sized, lossy] = [isEightBit(file), isLossy(file)];
   const own = ratio !== null && !RATIOS.some(([, value]) => Math.abs(value - ratio) < 1e-3);
   return (
@@ -54,6 +54,7 @@ export function OrderFields({ order, fixed, onChange }: FieldsProps) {
       </fieldset>
       <fieldset className="wide">
         <legend>Names and words</legend>
+        <label>Client<input value={client} placeholder="nobody in particular" maxLength={200} disabled={fixed} onChange={(e) => onChange({ client: e.currentTarget.value })} /></label>
         <label>File names<input value={naming ?? ''} placeholder="{room}-{output}" maxLength={200} disabled={fixed} onChange={(e) => onChange({ naming: e.currentTarget.value === '' ? null : e.currentTarget.value })} /></label>
         {!fixed && <div className="tokens">{NAME_TOKENS.map((token) => <button key={token} type="button" className="flat" title={token === 'number' ? 'Its place on the tour; {number:3} has three digits' : undefined} onClick={() => onChange({ naming: `${naming ?? ''}{${token}}` })}>{`{${token}}`}</button>)}</div>}
         <label>Title<input value={words.title} placeholder="none; {room}, {property}" maxLength={200} disabled={fixed} onChange={(e) => onChange({ words: { ...words, title: e.currentTarget.value } })} /></label>

@@ -15,8 +15,8 @@ function sizeWords({ longerSide, megapixels, ratio }: Order): string {
 
 /** What an order asks for, in a line of words. */
 export function orderWords(order: Order): string {
-  const { file, ratio, mostBytes, quality, profile, ppi } = order;
-  return [FILE_WORDS[file], ratio === null ? '' : ratioWords(ratio), sizeWords(order), mostBytes === null ? '' : `below ${bytesWords(mostBytes)}`, quality === null ? '' : `quality ${quality}`, profile === 'p3' ? 'Display P3' : '', ppi === null ? '' : `${ppi} ppi`].filter(Boolean).join(', ');
+  const { client, file, ratio, mostBytes, quality, profile, ppi } = order;
+  return [client ? `for ${client}` : '', FILE_WORDS[file], ratio === null ? '' : ratioWords(ratio), sizeWords(order), mostBytes === null ? '' : `below ${bytesWords(mostBytes)}`, quality === null ? '' : `quality ${quality}`, profile === 'p3' ? 'Display P3' : '', ppi === null ? '' : `${ppi} ppi`].filter(Boolean).join(', ');
 }
 
 /** An order that can be chosen: one that ships, by its name, or one that is kept, by its id. */
