@@ -94,7 +94,14 @@ describe('a door to the network', () => {
     // A key for pages does no work, and of keys nothing is told but what they are called.
     expect((await visit('/api/lend/hello', { headers: { Authorization: `Bearer ${key.secret}` } })).status).toBe(401);
     expect(JSON.stringify(await rig.get('/api/keys'))).not.toMatch(/hash|secret/);
+    // What it holds open ends with it.
+    const listening = new Promise<void>((resolve, reject) => {
+      const request = ask(new URL('/api/events', address), { headers: { Cookie } }, (response) => response.resume().on('close', resolve));
+      request.on('error', reject).end();
+    });
+    await new Promise((resolve) => setTimeout(resolve, 300));
     expect((await fetch(`${rig.url}/api/keys/${key.id}`, { method: 'DELETE', headers: ASKED })).status).toBe(204);
+    await listening;
     expect((await visit('/api/shoots', { headers: { Cookie } })).status).toBe(401);
   });
 

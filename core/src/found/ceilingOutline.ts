@@ -1,6 +1,6 @@
-import type { LevelView } from './levelView';
+import type { StraightView } from './straightView';
 
-/** A line that the edge of a ceiling may follow, on a level view: it leads to one of the room's two vanishing points on the horizon. */
+/** A line that the edge of a ceiling may follow, on a straightened view: it leads to one of the room's two vanishing points on the horizon. */
 interface LevelLine {
   readonly slope: number;
   /** Column at which it meets the horizon. */
@@ -50,7 +50,7 @@ const RATIOS = { from: 0.6, to: 1.8, step: 0.01 } as const;
 
 const rowAt = ({ slope, meets, side }: LevelLine, horizon: number, x: number): number => (side === 0 || (x - meets) * side > 0 ? horizon + slope * (x - meets) : NEVER);
 
-function linesOf({ height, horizon, middle, focal }: LevelView, yaw: number): LevelLine[] {
+function linesOf({ height, horizon, middle, focal }: StraightView, yaw: number): LevelLine[] {
   const turn = (yaw * Math.PI) / 180;
   const lines: LevelLine[] = [];
   // Nearly level ones meet the horizon far away.
@@ -65,7 +65,7 @@ function linesOf({ height, horizon, middle, focal }: LevelView, yaw: number): Le
 }
 
 /** Slopes of log luminance of each light, stops a pixel. */
-function slopesOf({ width, height, lights }: LevelView): { gx: Float32Array; gy: Float32Array }[] {
+function slopesOf({ width, height, lights }: StraightView): { gx: Float32Array; gy: Float32Array }[] {
   return lights.map(({ y: data }) => {
     const [gx, gy] = [new Float32Array(data.length), new Float32Array(data.length)];
     for (let y = 1; y < height - 1; y++) {
@@ -85,7 +85,7 @@ export class CeilingOutlines {
   private readonly slopes: { gx: Float32Array; gy: Float32Array }[];
 
   /** @param yaw by how much walls are turned, degrees */
-  constructor(private readonly view: LevelView, yaw: number) {
+  constructor(private readonly view: StraightView, yaw: number) {
     this.lines = linesOf(view, yaw);
     this.slopes = slopesOf(view);
   }

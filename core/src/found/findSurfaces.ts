@@ -8,7 +8,7 @@ import { closeMask } from '../image/closeMask';
 import { luminance, mapPlane, quantile, type Plane } from '../image/plane';
 import { CeilingOutlines, type Outline } from './ceilingOutline';
 import { likeOnePaint, type PaintTolerance } from './onePaint';
-import { levelView, type GivenLight, type LevelView } from './levelView';
+import { straightView, type GivenLight, type StraightView } from './straightView';
 
 /** Painted surfaces of a room on the guide, 0 or 1; all 0 where nothing is sure. */
 export interface Surfaces {
@@ -49,15 +49,15 @@ interface Candidate {
   readonly value: number;
 }
 
-/** Places of a level view for which something holds. */
-function placesWhere(view: LevelView, holds: (x: number, y: number, i: number) => boolean): number[] {
+/** Places of a straightened view for which something holds. */
+function placesWhere(view: StraightView, holds: (x: number, y: number, i: number) => boolean): number[] {
   const places: number[] = [];
   for (let i = 0; i < view.outside.length; i++) if (view.outside[i] === 0 && holds(i % view.width, Math.floor(i / view.width), i)) places.push(i);
   return places;
 }
 
 /** By how much more the places just above an edge look like a ceiling than those just below it. */
-function difference({ width, height, outside }: LevelView, { edge }: Outline, like: Float32Array): number {
+function difference({ width, height, outside }: StraightView, { edge }: Outline, like: Float32Array): number {
   let [sum, count] = [0, 0];
   for (let x = 0; x < width; x++) {
     for (let k = BESIDE[0]; k < BESIDE[1]; k++) {
@@ -71,7 +71,7 @@ function difference({ width, height, outside }: LevelView, { edge }: Outline, li
 }
 
 /** Follows what some places look like to the ceiling that they may be of. @param usual middle of the picture's log luminance */
-function follow(view: LevelView, outlines: CeilingOutlines, strip: readonly number[], usual: number): Candidate | null {
+function follow(view: StraightView, outlines: CeilingOutlines, strip: readonly number[], usual: number): Candidate | null {
   let [region, like, outline]: [readonly number[], Float32Array | null, Outline | null] = [strip, null, null];
   for (let round = 0; round < ROUNDS && region.length > 0; round++) {
     like = likeOnePaint(view, region, STRICT);
@@ -91,9 +91,9 @@ function follow(view: LevelView, outlines: CeilingOutlines, strip: readonly numb
 }
 
 /** Middle of the log luminance of a room. */
-const usualLight = ({ lights: [first] }: LevelView): number => quantile(first.y.filter((_, i) => first.mute[i] === 0), 0.5);
+const usualLight = ({ lights: [first] }: StraightView): number => quantile(first.y.filter((_, i) => first.mute[i] === 0), 0.5);
 
-function bestCeiling(view: LevelView, outlines: CeilingOutlines): Candidate | null {
+function bestCeiling(view: StraightView, outlines: CeilingOutlines): Candidate | null {
   const usual = usualLight(view);
   let best: Candidate | null = null;
   for (const begins of STRIPS) {
@@ -106,7 +106,7 @@ function bestCeiling(view: LevelView, outlines: CeilingOutlines): Candidate | nu
 }
 
 /** Those of some places that are of one paint with most of what it is told from. */
-function ofOnePaint(view: LevelView, within: readonly number[], from: readonly number[], tolerance: PaintTolerance): readonly number[] {
+function ofOnePaint(view: StraightView, within: readonly number[], from: readonly number[], tolerance: PaintTolerance): readonly number[] {
   let own = from;
   for (let round = 0; round < PAINT_ROUNDS && own.length > 0; round++) {
     const like = likeOnePaint(view, own, tolerance, within);
@@ -116,7 +116,7 @@ function ofOnePaint(view: LevelView, within: readonly number[], from: readonly n
 }
 
 /** A surface on the guide, small gaps closed. */
-function asPlane(view: LevelView, places: readonly number[], within: (x: number, y: number) => boolean): Plane {
+function asPlane(view: StraightView, places: readonly number[], within: (x: number, y: number) => boolean): Plane {
   const own = new Uint8Array(view.outside.length);
   for (const i of places) own[i] = 1;
   const { width, height } = view;
@@ -125,7 +125,7 @@ function asPlane(view: LevelView, places: readonly number[], within: (x: number,
 }
 
 /** Painted walls under a ceiling's edge: each is told from what lies right under it. */
-function findWalls(view: LevelView, { edge, wall }: Outline, floor: Float32Array): readonly number[] {
+function findWalls(view: StraightView, { edge, wall }: Outline, floor: Float32Array): readonly number[] {
   const { width, height, top, lights } = view;
   const usual = usualLight(view);
   const found: number[] = [];
@@ -155,7 +155,7 @@ export function findSurfaces(lights: readonly GivenLight[], focal: number): Surf
   const { plumb } = estimateStance(edges, grey, NO_LENS, focal);
   const yaw = plumb && wallAzimuth(edges.map((edge) => seenLine(edge, grey, NO_LENS, focal)), plumb);
   if (!plumb || yaw === null) return { ceiling: none, walls: none };
-  const view = levelView(lights.slice(0, MOST_LIGHTS), plumb, focal, SCALE);
+  const view = straightView(lights.slice(0, MOST_LIGHTS), plumb, focal, SCALE);
   const outlines = new CeilingOutlines(view, yaw);
   const ceiling = bestCeiling(view, outlines);
   if (!ceiling) return { ceiling: none, walls: none };

@@ -1,5 +1,5 @@
 import { solveCholesky } from '../geometry/solveCholesky';
-import type { LevelView } from './levelView';
+import type { StraightView } from './straightView';
 
 /** How far the light and the colour of one painted surface may lie off what is smooth, stops. */
 export interface PaintTolerance {
@@ -52,7 +52,7 @@ function smoothFit(values: Float32Array, places: readonly number[], at: (i: numb
  * smoothly over it. @param of places that are taken for it, most of them rightly. @param within places that are told of; all where left out
  * @returns 1 where a place is what is expected under every light, down to -1 where it is something else, 0 where no light tells
  */
-export function likeOnePaint(view: LevelView, of: readonly number[], tolerance: PaintTolerance, within?: readonly number[]): Float32Array {
+export function likeOnePaint(view: StraightView, of: readonly number[], tolerance: PaintTolerance, within?: readonly number[]): Float32Array {
   const { width, height, middle, horizon } = view;
   const at = (i: number): readonly [number, number] => [(2 * ((i % width) - middle)) / width, (2 * (Math.floor(i / width) - horizon)) / height];
   const [sum, told] = [new Float32Array(width * height), new Uint8Array(width * height)];

@@ -1,4 +1,5 @@
 import { randomUUID } from 'node:crypto';
+import type { Socket } from 'node:net';
 import type { DataSource } from 'typeorm';
 import { announce } from '../data/events';
 import { NetworkKeyEntity, type NetworkKey, type Opens } from '../data/entities';
@@ -16,6 +17,8 @@ const NOTED = 10_000;
 export class NetworkKeys {
   private kept: { readonly keys: readonly NetworkKey[]; readonly at: number } | null = null;
   private readonly noted = new Map<string, number>();
+  /** Connections that a key let in. */
+  private readonly open = new Map<string, Set<Socket>>();
 
   constructor(private readonly database: DataSource) {}
 
@@ -49,6 +52,7 @@ export class NetworkKeys {
       if (key.opens === 'work') await dismissLender(manager, roleOf(key.hash));
       return true;
     });
+    for (const socket of this.open.get(id) ?? []) socket.destroy();
     if (gone) await this.changed();
     return gone;
   }
@@ -62,6 +66,15 @@ export class NetworkKeys {
     if (found.length === 0) return null;
     await this.note(found[0], by);
     return found[0];
+  }
+
+  /** Notes a connection that a key let in: it ends with the key. */
+  letIn({ id }: NetworkKey, socket: Socket): void {
+    const sockets = this.open.get(id) ?? new Set();
+    this.open.set(id, sockets);
+    if (sockets.has(socket)) return;
+    sockets.add(socket);
+    socket.once('close', () => sockets.delete(socket));
   }
 
   private async all(): Promise<readonly NetworkKey[]> {

@@ -69,7 +69,11 @@ export function openDoor(keys: NetworkKeys): RequestHandler {
       response.cookie('zaddle_key', given.trim().toLowerCase(), { httpOnly: true, sameSite: 'strict', secure: scheme === 'https', maxAge: KEPT, path: '/' }).redirect(303, '/');
       return false;
     }
-    if (await keys.held(COOKIE.exec(cookie)?.[1] ?? '', 'pages')) return true;
+    const key = await keys.held(COOKIE.exec(cookie)?.[1] ?? '', 'pages');
+    if (key) {
+      keys.letIn(key, request.socket);
+      return true;
+    }
     if (request.path.startsWith('/api/')) throw new Problem(401, 'Key missing', 'This server asks whoever comes over the network for a key. Open its first page and type the key.');
     askForKey(response, null);
     return false;

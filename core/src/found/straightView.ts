@@ -3,8 +3,8 @@ import { boxBlur } from '../image/boxBlur';
 import { createPlane, luminance, type Light, type Plane } from '../image/plane';
 import { CLIPPED } from '../window/ownRadiance';
 
-/** One light of a room on a grid that stands level: log2 of luminance, of red and blue over green; and where it tells nothing. */
-export interface LevelLight {
+/** One light of a room on a grid that is straightened: log2 of luminance, of red and blue over green; and where it tells nothing. */
+export interface StraightLight {
   readonly y: Float32Array;
   readonly red: Float32Array;
   readonly blue: Float32Array;
@@ -13,7 +13,7 @@ export interface LevelLight {
 }
 
 /** What a level camera would have seen from the same place. */
-export interface LevelView {
+export interface StraightView {
   readonly width: number;
   readonly height: number;
   /** Row of the horizon, middle column, and focal length, pixels. */
@@ -24,7 +24,7 @@ export interface LevelView {
   readonly top: Int32Array;
   /** 1 where the picture has nothing. */
   readonly outside: Uint8Array;
-  readonly lights: readonly LevelLight[];
+  readonly lights: readonly StraightLight[];
   /** Brings a mask of this grid, by row and column as fractions, to the guide's. */
   readonly onGuide: (mask: (x: number, y: number) => number) => Plane;
 }
@@ -57,7 +57,7 @@ function sampled(plane: Plane, places: Float32Array): Float32Array {
   return out;
 }
 
-function levelLight({ light, top, cover }: GivenLight, places: Float32Array): LevelLight {
+function straightLight({ light, top, cover }: GivenLight, places: Float32Array): StraightLight {
   const { width, height, r, g, b } = light;
   const y = luminance(light);
   const muted = createPlane(width, height, y.data.map((v, i) => (v < DARK || (cover && cover.data[i] < 1) || (top && top.data[i] > CLIPPED) ? 1 : 0)));
@@ -67,10 +67,10 @@ function levelLight({ light, top, cover }: GivenLight, places: Float32Array): Le
 }
 
 /**
- * Turns lights of a room level, so that plumb edges are columns and the horizon is a row.
+ * Straightens lights of a room, so that plumb edges are columns and the horizon is a row.
  * @param lights on one grid. @param focal longer sides. @param scale guide pixels for one of the grid
  */
-export function levelView(lights: readonly GivenLight[], plumb: Pick<Stance, 'roll' | 'pitch'>, focal: number, scale: number): LevelView {
+export function straightView(lights: readonly GivenLight[], plumb: Pick<Stance, 'roll' | 'pitch'>, focal: number, scale: number): StraightView {
   const guide = lights[0].light;
   const r = stanceRotation({ ...plumb, yaw: 0 });
   const [gx, gy, gf] = [(guide.width - 1) / 2, (guide.height - 1) / 2, focal * Math.max(guide.width, guide.height)];
@@ -85,8 +85,8 @@ export function levelView(lights: readonly GivenLight[], plumb: Pick<Stance, 'ro
       places[2 * (y * width + x) + 1] = gy + (gf * (r[1] * u[0] + r[4] * u[1] + r[7])) / depth;
     }
   }
-  const levelled = lights.map((light) => levelLight(light, places));
-  const outside = Uint8Array.from(levelled[0].y, (v) => (Number.isNaN(v) ? 1 : 0));
+  const straight = lights.map((light) => straightLight(light, places));
+  const outside = Uint8Array.from(straight[0].y, (v) => (Number.isNaN(v) ? 1 : 0));
   const top = new Int32Array(width).fill(height);
   for (let i = outside.length - 1; i >= 0; i--) if (outside[i] === 0) top[i % width] = Math.floor(i / width);
   const onGuide = (mask: (x: number, y: number) => number): Plane => {
@@ -100,5 +100,5 @@ export function levelView(lights: readonly GivenLight[], plumb: Pick<Stance, 'ro
     }
     return plane;
   };
-  return { width, height, horizon, middle, focal: own, top, outside, lights: levelled, onGuide };
+  return { width, height, horizon, middle, focal: own, top, outside, lights: straight, onGuide };
 }
