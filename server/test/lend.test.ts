@@ -7,6 +7,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import pg from 'pg';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { serve } from '../src/api/serve';
 import { KeptFiles } from '../src/lend/keptFiles';
 import { loginOf } from '../src/lend/keySecret';
 import { farComputer, type FarComputer } from './farComputer';
@@ -67,6 +68,15 @@ function visit(path: string, { method = 'GET', headers = {}, body = '' }: { meth
 }
 
 describe('a door to the network', () => {
+  test('that cannot be had leaves nothing open, and is told by its option', async () => {
+    const other = await startRig();
+    const options = { databaseUrl: other.postgres.url, store: other.store, pages: folder, port: await freePort() };
+    await expect(serve({ ...options, listening: { host: far.host, port, certificate: null } })).rejects.toThrow(/--listen/);
+    await expect(serve({ ...options, listening: { host: '203.0.113.9', port, certificate: null } })).rejects.toThrow(/no address of this computer.*--listen/);
+    await expect(fetch(`http://127.0.0.1:${options.port}/api/health`)).rejects.toThrow();
+    await other.stop();
+  });
+
   const typeKey = (key: string, headers: Record<string, string> = {}) => visit('/key', { method: 'POST', headers: { 'Content-Type': 'application/x-www-form-urlencoded', ...headers }, body: `key=${encodeURIComponent(key)}` });
 
   test('nobody comes in without a key; one that is typed opens the pages until it is revoked', async () => {

@@ -26,6 +26,8 @@ const STRIP = 0.05;
 /** Share of a strip that looks like a ceiling which was found from another: it would be found again. */
 const AGAIN = 0.6;
 const ROUNDS = 4;
+/** How little a place may look like the ceiling and still help to tell what that looks like. */
+const SURELY_OTHER = -0.9;
 /** Tolerances with which an outline is found, and surfaces are told by when that is known. */
 const STRICT: PaintTolerance = { light: 0.15, colour: 0.05 };
 const CEILING: PaintTolerance = { light: 0.25, colour: 0.1 };
@@ -79,7 +81,7 @@ function follow(view: StraightView, outlines: CeilingOutlines, strip: readonly n
     const same = outline !== null && found.edge.every((row, x) => Math.abs(row - outline!.edge[x]) < 1);
     outline = found;
     if (same) break;
-    region = placesWhere(view, (x, y, i) => y < found.edge[x] - 1 && told[i] > -0.9);
+    region = placesWhere(view, (x, y, i) => y < found.edge[x] - 1 && told[i] > SURELY_OTHER);
   }
   if (!outline || !like) return null;
   const [edge, told] = [outline.edge, like];

@@ -52,7 +52,7 @@ type Close = () => Promise<unknown>;
 const MOST_CONNECTIONS = 400;
 
 /** Lets a server listen. @param option that chooses its port. @throws Error saying so where that cannot be had */
-async function open<S extends Server>(server: S, host: string, port: number, option: string): Promise<S> {
+async function open(server: Server, host: string, port: number, option: string): Promise<void> {
   await new Promise<void>((resolve, reject) => server.once('error', reject).listen(port, host, resolve)).catch((error: NodeJS.ErrnoException) => {
     if (error.code === 'EADDRINUSE') throw new Error(`Port ${port} is taken. Choose another with ${option}.`);
     throw error.code === 'EADDRNOTAVAIL' ? new Error(`${host} is no address of this computer. Choose one of its own with ${option}.`) : error;
@@ -61,7 +61,7 @@ async function open<S extends Server>(server: S, host: string, port: number, opt
   server.keepAliveTimeout = 60_000;
   server.headersTimeout = 65_000;
   // Node answers this one by itself, with nothing in it.
-  return server.on('checkExpectation', (_request, response) => response.writeHead(417, { 'Content-Type': 'application/problem+json' }).end(JSON.stringify({ type: 'about:blank', title: 'Expectation failed', status: 417, detail: 'Send the request without an Expect header.' }))) as S;
+  server.on('checkExpectation', (_request, response) => response.writeHead(417, { 'Content-Type': 'application/problem+json' }).end(JSON.stringify({ type: 'about:blank', title: 'Expectation failed', status: 417, detail: 'Send the request without an Expect header.' })));
 }
 
 /** Serves the application on loopback, migrating the database first. @throws Error saying so when the port is taken; nothing stays open then. */
@@ -86,22 +86,24 @@ export async function serve({ databaseUrl, store, pages, port, listening = null 
     const keys = new NetworkKeys(database);
     await grantLenders(database.manager);
     const app = createApp({ workshop, events, levels, pages, instance, keys, listening });
-    const doors = [await open(createServer(app), '127.0.0.1', port, '--port')];
+    const openDoorAt = async (server: Server, host: string, at: number, option: string): Promise<number> => {
+      await open(server, host, at, option);
+      const endTunnels = tunnelAt(server, keys, databaseUrl);
+      opened.push(() => {
+        events.close();
+        endTunnels();
+        server.closeAllConnections();
+        return new Promise<void>((resolve) => server.close(() => resolve()));
+      });
+      return (server.address() as AddressInfo).port;
+    };
+    const own = await openDoorAt(createServer(app), '127.0.0.1', port, '--port');
     if (listening) {
       const server = listening.certificate ? createSecureServer(listening.certificate, app as RequestListener) : createServer(app);
       server.on(listening.certificate ? 'secureConnection' : 'connection', cameIn);
       server.maxConnections = MOST_CONNECTIONS;
-      doors.push(await open(server, listening.host, listening.port, '--listen'));
+      await openDoorAt(server, listening.host, listening.port, '--listen');
     }
-    const endTunnels = doors.map((server) => tunnelAt(server, keys, databaseUrl));
-    opened.push(async () => {
-      events.close();
-      endTunnels.forEach((end) => end());
-      await Promise.all(doors.map((server) => {
-        server.closeAllConnections();
-        return new Promise<void>((resolve) => server.close(() => resolve()));
-      }));
-    });
     const lost = new LostJobs(database, boss);
     const standing = new StandingOrders(workshop);
     const sweep = (): Promise<unknown> => queueForgotten(database, boss).then(() => standing.look()).catch(() => undefined);
@@ -110,7 +112,7 @@ export async function serve({ databaseUrl, store, pages, port, listening = null 
     await workshop.store.sweepIncoming();
     const timers = [setInterval(() => lost.release().catch(() => undefined), LOOK), setInterval(() => void sweep(), SWEEP), setInterval(() => void Promise.all([workshop.store.sweepIncoming(), forgetOldTimes(database)]).catch(() => undefined), TIDY)];
     opened.push(async () => timers.forEach((timer) => clearInterval(timer)));
-    return { port: (doors[0].address() as AddressInfo).port, instance, workshop, stop };
+    return { port: own, instance, workshop, stop };
   } catch (error) {
     await stop();
     throw error;
