@@ -21,11 +21,11 @@ export const tonePass = (): AdjustPass => ({ ...plain('Tone'), kind: 'adjust', c
 /** A part of the picture that is found, and toned by itself. */
 export type FoundPart = 'sky' | 'ceiling' | 'walls';
 const PART_NAMES: Readonly<Record<FoundPart, string>> = { sky: 'Sky', ceiling: 'Ceiling', walls: 'Walls' };
-/** How much of what lamps, daylight and floors do to paint is taken away from a surface at once. */
-const CALMED = 0.6;
+/** What is done to a surface at once: much of what lamps, daylight and floors do to paint from place to place is taken away; a ceiling, mostly white, keeps part of its colour. */
+const CALMED: Readonly<Record<FoundPart, Partial<AdjustPass>>> = { sky: {}, ceiling: { evenness: 0.6, saturation: 0.6 }, walls: { evenness: 0.6 } };
 
 /** A pass that changes tones of a part of the picture: paint is calmed, the sky left as it is until something is set. @param edge the frame that its edge follows */
-export const partPass = (what: FoundPart, edge: string): AdjustPass => ({ ...tonePass(), name: PART_NAMES[what], ...(what === 'sky' ? {} : { evenness: CALMED }), mask: [{ id: freshId('area'), kind: 'found', what, join: 'add', inverted: false, edge }] });
+export const partPass = (what: FoundPart, edge: string): AdjustPass => ({ ...tonePass(), name: PART_NAMES[what], ...CALMED[what], mask: [{ id: freshId('area'), kind: 'found', what, join: 'add', inverted: false, edge }] });
 /** Middle grey, everywhere. */
 export const fillPass = (): FillPass => ({ ...plain('Fill'), ...NORMAL, kind: 'fill', tone: [0.18, 0.18, 0.18], ramp: null, around: false });
 export const bundlePass = (name: string, within: string | null): BundlePass => ({ ...plain(name), ...NORMAL, kind: 'bundle', within });
