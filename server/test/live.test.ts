@@ -3,6 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { FrameEntity, ShootEntity } from '../src/data/entities';
+import { StandingOrders } from '../src/api/standingOrders';
 import { unattended } from '../src/commands/unattended';
 import { watchFolder } from '../src/live/watchFolder';
 import { fakeFrame, startRig, until, type Rig } from './harness';
@@ -78,6 +79,10 @@ describe('a watched folder', () => {
     const stop = watchFolder(rig.served.workshop, folder, then);
     rig.startWorker();
     for (const [k, stops] of [0, -2, 2].entries()) writeFileSync(join(folder, `E${k}.jpg`), await fakeFrame(9, stops, 20 + k));
+    await until(() => rig.get<{ name: string; shots: number; mixed: number }[]>('/api/shoots'), (all) => all.some(({ name, shots, mixed }) => name === 'Live: evening' && shots === 1 && mixed === 1), 240);
+    // Found ready, and looked at again after no time at all: the server itself waits longer, and does nothing twice.
+    const standing = new StandingOrders(rig.served.workshop, 0);
+    for (let k = 0; k < 2; k++) await standing.look();
     const made = await until(() => rig.get<{ name: string; state: string; order: string }[]>('/api/deliveries'), (all) => all.length === 2 && all.every(({ state }) => state === 'done'), 240);
     expect(made.map(({ order }) => order).sort()).toEqual(['Harbour agent', 'web'].sort());
     const shoot = await database.getRepository(ShootEntity).findOneByOrFail({ name: 'Live: evening' });

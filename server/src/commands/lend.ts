@@ -19,7 +19,7 @@ export interface LendCommand {
 /** Milliseconds between looks whether the key still is one. */
 const LOOK = 5000;
 /** Milliseconds that a server which does not answer is asked at the start. */
-const FIRST = 8000;
+const FIRST = 3000;
 
 /** What each process takes: what is read and drawn by one, what is mixed by one a core. What is sent on to receivers goes from the server itself. */
 const processesFor = (cores: number): (readonly QueueName[])[] => [['gather', 'sort', 'preview'], ['propose', 'deliver'], ...Array.from({ length: cores - 1 }, () => ['propose'] as const)];
