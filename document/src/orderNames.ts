@@ -25,7 +25,7 @@ export const tokensOf = (pattern: string): { readonly token: string; readonly di
 });
 
 /** What an order gives to names: what it is called, and whom it is for. */
-export interface NamedBy {
+interface NamedBy {
   readonly output: string;
   readonly client?: string;
 }
