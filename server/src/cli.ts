@@ -133,7 +133,7 @@ program
   .action(async (options: WorkerOptions) => {
     const key = options.key ?? process.env.ZADDLE_KEY;
     if (options.server !== undefined && !key) throw new UsageError('Give the key with --key or in ZADDLE_KEY. It is made on the server’s page, under Network.');
-    if (options.server !== undefined && options.pulse === undefined) return lend({ server: options.server, key: key!, cache: resolve(options.cache), limit: options.cacheSize * GB, cores: Math.ceil(options.cores) });
+    if (options.server !== undefined && options.pulse === undefined) return lend({ server: options.server, key: key!, cache: resolve(options.cache), limit: options.cacheSize * GB, cores: Math.ceil(options.cores), only: options.only });
     await workHere(options, key);
   });
 

@@ -180,6 +180,14 @@ describe('another computer lends its cores', () => {
     // Nothing is left in hand, here or there.
     expect(readdirSync(join(rig.store, 'incoming'))).toEqual([]);
     expect(readdirSync(join(folder, 'cache', 'incoming'))).toEqual([]);
+    // What the server refuses is told of the picture, not passed over.
+    await rig.post('/api/deliveries', { shots: shots.shots.slice(0, 1).map((s) => s.id), orders: ['web'], folder: 'nowhere' });
+    delete process.env.ZADDLE_DELIVER_TO;
+    await ended(here);
+    const third = lend(key.secret, ['--only', 'deliver']);
+    await until(() => rig.get<{ state: string; why: string }[]>('/api/deliveries'), (all) => all.some(({ state, why }) => state === 'failed' && /without a folder/.test(why)), 60);
+    process.env.ZADDLE_DELIVER_TO = delivered;
+    kill(third, 'SIGTERM');
   });
 
   test('a key that is revoked ends the work at once, and says so; a wrong one never begins', async () => {

@@ -30,7 +30,9 @@ export function lendRoutes({ database, store, putIntoFolder }: ServerWorkshop, k
   };
 
   router.use('/lend', async (request, _response, next) => {
-    if (!(await keys.held(bearerOf(request), 'work', computerOf(request)))) throw new Problem(401, 'Key missing', 'Whoever works for this server shows a key for work. Make one on its page, under Network.');
+    const key = await keys.held(bearerOf(request), 'work', computerOf(request));
+    if (!key) throw new Problem(401, 'Key missing', 'Whoever works for this server shows a key for work. Make one on its page, under Network.');
+    keys.letIn(key, request.socket);
     next();
   });
   router.get('/lend/hello', async (_request, response) => {

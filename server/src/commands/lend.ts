@@ -14,6 +14,8 @@ export interface LendCommand {
   /** Bytes that may be kept there. */
   readonly limit: number;
   readonly cores: number;
+  /** Kinds of jobs that are taken; all that can be done here where left out. */
+  readonly only?: readonly QueueName[];
 }
 
 /** Milliseconds between looks whether the key still is one. */
@@ -33,16 +35,18 @@ function addressOf(typed: string): URL {
 
 /** Asks a server whether it can be worked for. @throws UsageError with what is wrong */
 async function greet(line: ServerLine): Promise<void> {
-  const answer = await line.ask({ method: 'GET', path: '/api/lend/hello' }).catch((error: Error) => {
-    throw new UsageError(error instanceof KeyRefused ? error.message : `${line.server.href} does not answer. Is Zaddle started there with --listen, and does a firewall let its port through?`);
+  const other = `${line.server.href} is no Zaddle, or not one that can be worked for.`;
+  const answer = await line.ask({ method: 'GET', path: '/api/lend/hello' }).catch((error: NodeJS.ErrnoException) => {
+    const silent = `${line.server.href} does not answer. Is Zaddle started there with --listen, and does a firewall let its port through?`;
+    throw new UsageError(error instanceof KeyRefused ? error.message : error.code === '08006' ? silent : other);
   });
-  const edition = answer.status === 200 ? (JSON.parse(answer.body.toString()) as { edition?: string }).edition : undefined;
-  if (edition === undefined) throw new UsageError(`${line.server.href} is no Zaddle, or not one that can be worked for.`);
+  const edition = await Promise.resolve(answer.body.toString()).then((text) => (JSON.parse(text) as { edition?: string } | null)?.edition).catch(() => undefined);
+  if (edition === undefined) throw new UsageError(other);
   if (edition !== editionOf({ migrations: MIGRATIONS })) throw new UsageError('This computer has another edition of Zaddle than the server. Bring both to the same one.');
 }
 
 /** Lends this computer's cores to a server until Ctrl-C, or until its key is revoked. */
-export async function lend({ server, key, cache, limit, cores }: LendCommand): Promise<void> {
+export async function lend({ server, key, cache, limit, cores, only }: LendCommand): Promise<void> {
   const address = addressOf(server);
   const line = new ServerLine(address, key, FIRST);
   await greet(line);
@@ -50,7 +54,9 @@ export async function lend({ server, key, cache, limit, cores }: LendCommand): P
   mkdirSync(cache, { recursive: true });
   await KeptFiles.tidy(cache);
   const args = ['--server', address.href, '--cache', cache, '--cache-size', String(limit / 1e9)];
-  const stops = processesFor(cores).map((queues) => keepWorker(args, { ZADDLE_KEY: key }, queues));
+  const processes = processesFor(cores).map((queues) => queues.filter((queue) => !only || only.includes(queue))).filter((queues) => queues.length > 0);
+  if (processes.length === 0) throw new UsageError('Pictures are sent on by the server itself. Take other kinds of jobs.');
+  const stops = processes.map((queues) => keepWorker(args, { ZADDLE_KEY: key }, queues));
   process.stdout.write(`This computer works for ${address.href}\n`);
   let ending: Promise<void> | null = null;
   const end = (): Promise<void> => (ending ??= Promise.all(stops.map((stop) => stop())).then(() => line.close()));

@@ -16,7 +16,9 @@ export function tunnelAt(server: Server, keys: NetworkKeys, databaseUrl: string)
     line.on('error', () => line.destroy());
     const refuse = (status: string): void => void line.end(`HTTP/1.1 ${status}\r\nConnection: close\r\nContent-Length: 0\r\n\r\n`);
     if (request.url !== '/api/lend/database' || request.headers.upgrade !== TUNNEL) return refuse('404 Not Found');
-    if (!(await keys.held(bearerOf(request), 'work', computerOf(request)))) return refuse('401 Unauthorized');
+    const key = await keys.held(bearerOf(request), 'work', computerOf(request));
+    if (!key) return refuse('401 Unauthorized');
+    keys.letIn(key, line as Socket);
     const end = leadToDatabase(line, head, databaseUrl);
     lines.add(end);
     line.on('close', () => lines.delete(end));

@@ -12,7 +12,6 @@ async function digestOf(path: string): Promise<string> {
   return hash.digest('hex');
 }
 
-const notThere = (kind: Derived): Error => Object.assign(new Error(`The server has no such ${kind}.`), { code: 'ENOENT' });
 const isMissing = (error: unknown): boolean => (error as NodeJS.ErrnoException).code === 'ENOENT';
 
 /** A server's store, as one job on another computer has it: files are fetched by content once and kept, and what is made is brought to the server. */
@@ -64,8 +63,7 @@ export class LentStore implements WorkStore {
 
   async takeDerived(kind: Derived, id: string, path: string): Promise<number> {
     const { size } = await stat(path);
-    const { status, etag } = await this.line.ask({ method: 'PUT', path: `/api/lend/derived/${kind}/${id}`, body: { file: path } });
-    if (status >= 300) throw notThere(kind);
+    const { etag } = await this.line.ask({ method: 'PUT', path: `/api/lend/derived/${kind}/${id}`, body: { file: path } });
     await this.files.keep(nameOf(kind, id, etag), path);
     return size;
   }

@@ -16,6 +16,8 @@ const NOTED = 10_000;
 /** Keys for use over a network: made, held against what is given, and revoked. Of each, only the hash is kept. */
 export class NetworkKeys {
   private kept: { readonly keys: readonly NetworkKey[]; readonly at: number } | null = null;
+  /** How often keys were changed here. */
+  private changes = 0;
   private readonly noted = new Map<string, number>();
   /** Connections that a key let in. */
   private readonly open = new Map<string, Set<Socket>>();
@@ -38,7 +40,8 @@ export class NetworkKeys {
       if (opens === 'work') await admitLender(manager, loginOf(secret));
       return keys.findOneByOrFail({ id });
     });
-    await this.changed();
+    this.forget();
+    await announce(this.database, { kind: 'keys' });
     return made && { key: made, secret };
   }
 
@@ -52,8 +55,10 @@ export class NetworkKeys {
       if (key.opens === 'work') await dismissLender(manager, roleOf(key.hash));
       return true;
     });
+    if (gone) this.forget();
     for (const socket of this.open.get(id) ?? []) socket.destroy();
-    if (gone) await this.changed();
+    this.open.delete(id);
+    if (gone) await announce(this.database, { kind: 'keys' });
     return gone;
   }
 
@@ -78,8 +83,11 @@ export class NetworkKeys {
   }
 
   private async all(): Promise<readonly NetworkKey[]> {
+    const { changes } = this;
     if (!this.kept || performance.now() - this.kept.at > FRESH) {
       const keys = await this.database.getRepository(NetworkKeyEntity).find({ select: { id: true, name: true, opens: true, hash: true, madeAt: true, usedAt: true, usedBy: true } });
+      // One that was revoked while this was asked must not come back.
+      if (changes !== this.changes) return this.all();
       this.kept = { keys, at: performance.now() };
     }
     return this.kept.keys;
@@ -92,8 +100,8 @@ export class NetworkKeys {
     await announce(this.database, { kind: 'keys' });
   }
 
-  private async changed(): Promise<void> {
+  private forget(): void {
     this.kept = null;
-    await announce(this.database, { kind: 'keys' });
+    this.changes++;
   }
 }

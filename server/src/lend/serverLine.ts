@@ -4,9 +4,10 @@ import * as http from 'node:http';
 import * as https from 'node:https';
 import { hostname } from 'node:os';
 import { pipeline } from 'node:stream/promises';
+import { PlainError } from '../picture/limits';
 
 /** Milliseconds without a byte after which a request counts as failed. */
-const SILENT = 15_000;
+const SILENT = 45_000;
 /** How long a server that does not answer is asked again, and how often, milliseconds. */
 const PATIENCE = 60_000;
 const AGAIN = 1000;
@@ -32,6 +33,15 @@ export interface Answer {
   readonly body: Buffer;
 }
 
+/** Why a server refuses something, in its own words. */
+function detailOf({ status, body }: Answer): string {
+  try {
+    return String((JSON.parse(body.toString()) as { detail?: unknown }).detail ?? `The server refused it (${status}).`);
+  } catch {
+    return `The server refused it (${status}).`;
+  }
+}
+
 const failed = (message: string, code: string): Error => Object.assign(new Error(message), { code });
 
 /** What every request of this computer carries. */
@@ -47,7 +57,7 @@ export class ServerLine {
 
   /**
    * Asks until there is an answer.
-   * @throws KeyRefused; Error with code 08006 where the server does not answer for long, as a database has that is away; with ENOSPC where it has no room, and ENOENT where it has no such file
+   * @throws KeyRefused; PlainError in the server's words where it refuses something; Error with code 08006 where the server does not answer for long, as a database has that is away; with ENOSPC where it has no room, and ENOENT where it has no such file
    */
   async ask(asked: Asked): Promise<Answer> {
     const until = performance.now() + this.patience;
@@ -60,7 +70,8 @@ export class ServerLine {
       if (answer?.status === 401) throw new KeyRefused();
       if (answer?.status === 404) throw failed('The server has no such file.', 'ENOENT');
       if (answer?.status === 507) throw failed('The disk of the server is full.', 'ENOSPC');
-      if (answer && answer.status < 500) return answer;
+      if (answer && answer.status < 400) return answer;
+      if (answer && answer.status < 500) throw new PlainError(detailOf(answer));
       if (performance.now() > until) throw failed('The server does not answer.', '08006');
       await new Promise((resolve) => setTimeout(resolve, AGAIN));
     }
