@@ -4,7 +4,7 @@ import { workingToCones } from '../src/colour/oklab';
 import { toneCurveTable } from '../src/finish/tonePoints';
 import { BLEND_MODE_CODES } from '../src/blend/blendModes';
 import { coordCount } from '../src/geometry/composedMap';
-import { encodeTable, FULL_CHROMA, KNEE, WHITE } from '../src/finish/toneCurve';
+import { displayBlock } from '../src/finish/displayBlock';
 import { responseTables } from '../src/colour/responseTable';
 import type { Arena } from '../src/kernels/arena';
 import { TRACK_SCRATCH, type Kernels } from '../src/kernels/kernels';
@@ -187,14 +187,15 @@ describe('rows of light', () => {
     const [a, b, g, at] = [random(seed, 220, -1, 1), random(seed + 1, 220, -1, 1), random(seed + 2, 220, -4, 1), random(seed, 220)].map((v) => arena.placeFloats(v));
     return { at, planes: 1, call: (k) => k.guidedRow(a, b, g, n, at) };
   }));
+  describe.each(['srgb', 'p3', 'oprgb'] as const)('in colours of %s', (profile) => {
   test('encoding to bytes', () => {
     fc.assert(fc.property(seeds, lengths, (seed, n) => {
       let out = 0;
       const { a, b } = both((arena) => {
         const src = place3(arena, seed, -0.05, 8);
-        const [matrix, table] = [arena.placeFloats([1.2, -0.1, -0.1, 0, 1, 0, 0, -0.1, 1.1]), arena.placeBytes(encodeTable())];
+        const display = arena.placeBytes(displayBlock(profile));
         out = arena.take(800);
-        return (k) => k.encodeRow(src, plane, n, matrix, KNEE, WHITE, FULL_CHROMA, table, out);
+        return (k) => k.encodeRow(src, plane, n, display, out);
       });
       const [p, q] = [new Uint8Array(a, out, n * 3), new Uint8Array(b, out, n * 3)];
       for (let i = 0; i < n * 3; i++) expect(Math.abs(p[i] - q[i])).toBeLessThanOrEqual(1);
@@ -205,15 +206,16 @@ describe('rows of light', () => {
       let out = 0;
       const { a, b } = both((arena) => {
         const src = place3(arena, seed, -0.05, 8);
-        const matrix = arena.placeFloats([1.2, -0.1, -0.1, 0, 1, 0, 0, -0.1, 1.1]);
+        const display = arena.placeBytes(displayBlock(profile));
         out = arena.take(1600);
-        return (k) => k.encodeDeepRow(src, plane, n, matrix, KNEE, WHITE, FULL_CHROMA, out);
+        return (k) => k.encodeDeepRow(src, plane, n, display, out);
       });
       const [p, q] = [new Uint16Array(a, out, n * 3 + 3), new Uint16Array(b, out, n * 3 + 3)];
       for (let i = 0; i < n * 3; i++) expect(Math.abs(p[i] - q[i])).toBeLessThanOrEqual(4);
       // The next row's pixels are left alone.
       expect(p.subarray(n * 3)).toEqual(q.subarray(n * 3));
     }), runs);
+  });
   });
   test('largest codes', () => check(1e-6, (arena, seed, n) => {
     const [from, at] = [codes(arena, seed), place3(arena, seed)];

@@ -2,7 +2,7 @@ export * from './mixDocument';
 export * from './values';
 export { LARGEST_ANGLE, MOST_LINES, type Crop, type DrawnLine, type Framing, type OwnCrop } from './framing';
 export { isPortable, METHOD_LIGHTS, METHOD_ROOMS, methodSchema, PART_NAMES, type AppliedMethod, type FramingPart, type LightPart, type Method, type MethodParts, type PartName, type Settings, type TonePart } from './method';
-export { asFile, fromFile, isEightBit, isLossy, namedOrderSchema, ORDER_EXTENSIONS, ORDER_FILES, SHIPPED_ORDERS, type NamedOrder, type Order, type OrderAsFile, type OrderFile, type OrderWords } from './order';
+export { asFile, fromFile, hasProfile, isEightBit, isLossy, namedOrderSchema, ORDER_EXTENSIONS, ORDER_FILES, SHIPPED_ORDERS, type NamedOrder, type Order, type OrderAsFile, type OrderFile, type OrderWords, type OutputProfile } from './order';
 export { fileNames, NAME_TOKENS, outputName, safeName, told, type NamedPicture, type NameToken, type NamingOrder } from './orderNames';
 export { GRAIN_TONES, type Grain, type NoiseReduction } from './noise';
 export type { Sharpening } from './sharpening';

@@ -7,10 +7,15 @@ export const ORDER_FILES = ['jpeg', 'png', 'webp', 'avif', 'tiff8', 'png16', 'ti
 export type OrderFile = (typeof ORDER_FILES)[number];
 /** What their names end with. */
 export const ORDER_EXTENSIONS: Readonly<Record<OrderFile, string>> = { jpeg: 'jpg', png: 'png', webp: 'webp', avif: 'avif', tiff8: 'tif', png16: 'png', tiff16: 'tif', tiff32: 'tif', radiance: 'hdr', openexr: 'exr', openraster: 'ora' };
-/** Kinds that are 8 bit a channel: they may be made smaller, and have colours of another profile. */
+/** Kinds that are 8 bit a channel: they may be made smaller. */
 export const isEightBit = (file: OrderFile): boolean => file === 'png' || file === 'tiff8' || isLossy(file);
 /** Kinds that are smaller the less they keep. */
 export const isLossy = (file: OrderFile): boolean => file === 'jpeg' || file === 'webp' || file === 'avif';
+
+/** Colours that numbers of a file stand for: sRGB, Display P3, or opRGB (IEC 61966-2-5), a wide one for print. */
+export type OutputProfile = 'srgb' | 'p3' | 'oprgb';
+/** Kinds that may have colours of any of them. */
+export const hasProfile = (file: OrderFile): boolean => isEightBit(file) || file === 'png16' || file === 'tiff16';
 
 /** What a file says of itself, in EXIF and XMP; empty: nothing. */
 export interface OrderWords {
@@ -36,7 +41,7 @@ export interface Order {
   /** 1..100, or null for what is usual. */
   readonly quality: number | null;
   /** Colours that its numbers stand for. */
-  readonly profile: 'srgb' | 'p3';
+  readonly profile: OutputProfile;
   /** Pixels an inch that the file says of itself, or null. */
   readonly ppi: number | null;
   /** What files are called, without the ending, with tokens in braces; null: the shot's label, and the order's name where there are several. */
@@ -84,7 +89,7 @@ const orderFields = {
   megapixels: only(eightBit, Joi.number().min(0.05).max(400).allow(null).default(null), 'JPEG, WebP, AVIF, and PNG and TIFF of 8 bit'),
   mostBytes: only(lossy, Joi.number().integer().min(20_000).max(1_000_000_000).allow(null).default(null), 'JPEG, WebP and AVIF'),
   quality: only(lossy, Joi.number().integer().min(30).max(100).allow(null).default(null), 'JPEG, WebP and AVIF'),
-  profile: Joi.when('file', { is: Joi.valid(...eightBit), then: Joi.valid('srgb', 'p3').default('srgb'), otherwise: Joi.valid('srgb').default('srgb').messages({ 'any.only': '{{#label}}: files of this kind are sRGB' }) }),
+  profile: Joi.when('file', { is: Joi.valid(...ORDER_FILES.filter(hasProfile)), then: Joi.valid('srgb', 'p3', 'oprgb').default('srgb'), otherwise: Joi.valid('srgb').default('srgb').messages({ 'any.only': '{{#label}}: files of this kind are sRGB' }) }),
   ppi: Joi.number().min(1).max(4800).allow(null).default(null),
   naming: pattern.allow(null).default(null),
   words: Joi.object({ title: pattern.allow('').default(''), creator: words.default(''), copyright: words.default('') }).default({ title: '', creator: '', copyright: '' }),

@@ -25,7 +25,7 @@ test('orders that ship are known by name; one from a file has what it says, the 
 test('what is no order is refused with what is wrong, and so are two of one name', async () => {
   const cases: [string, RegExp][] = [
     ['poster', /no order poster.*full/], ['toString', /no order toString/], [file('d.json', '{"format":'), /no JSON/], [file('e.json', { name: 'x' }), /format/], [file('f.json', own({ longerSide: 3 })), /longerSide/],
-    [file('g.json', own({ file: 'tiff32', longerSide: 3000 })), /for orders of JPEG, WebP, AVIF/], [file('h.json', own({ file: 'gif' })), /file/], [file('i.json', own({ quality: 3 })), /quality/], [file('l.json', own({ naming: '{room}-{street}' })), /\{street\}, which is no token.*\{property\}/], [file('m.json', own({ file: 'tiff16', profile: 'p3' })), /sRGB/], [file('j.json', '[]'), /object/],
+    [file('g.json', own({ file: 'tiff32', longerSide: 3000 })), /for orders of JPEG, WebP, AVIF/], [file('h.json', own({ file: 'gif' })), /file/], [file('i.json', own({ quality: 3 })), /quality/], [file('l.json', own({ naming: '{room}-{street}' })), /\{street\}, which is no token.*\{property\}/], [file('m.json', own({ file: 'tiff32', profile: 'p3' })), /sRGB/], [file('j.json', '[]'), /object/],
   ];
   for (const [name, words] of cases) {
     const refused = await orderNamed(name).catch((error: unknown) => error);

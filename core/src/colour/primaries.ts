@@ -9,6 +9,8 @@ export const WORKING_TO_SRGB: Matrix3 = [1.660491002, -0.587641139, -0.072849863
 /** Linear Display P3 (SMPTE EG 432-1 primaries, D65) to the working space, and back. */
 export const P3_TO_WORKING: Matrix3 = [0.753833034, 0.198597369, 0.047569597, 0.045743849, 0.94177722, 0.012478931, -0.00121034, 0.017601717, 0.983608623];
 export const WORKING_TO_P3: Matrix3 = [1.343578253, -0.282179671, -0.061398582, -0.065297453, 1.075787916, -0.010490463, 0.002821787, -0.019598495, 1.016776707];
+/** Linear sRGB to linear opRGB (IEC 61966-2-5): the same red, blue and white, a greener green. */
+export const SRGB_TO_OPRGB: Matrix3 = [0.7151256, 0.2848744, 0, 0, 1, 0, 0, 0.0411619, 0.9588381];
 /** Linear sRGB to CIE XYZ, D65. */
 const SRGB_TO_XYZ: Matrix3 = [0.4123908, 0.3575843, 0.1804808, 0.212639, 0.7151687, 0.0721923, 0.0193308, 0.1191948, 0.9505322];
 

@@ -2,8 +2,8 @@ import { usesMerge, type FrameId } from '@zaddle/document';
 import { areaEvaluation } from '../area/areas';
 import { BLEND_MODE_CODES } from '../blend/blendModes';
 import { responseTables, type Response } from '../colour/responseTable';
-import { SRGB_TO_WORKING, WORKING_TO_SRGB, scaleMatrix } from '../colour/primaries';
-import { encodeTable } from '../finish/toneCurve';
+import { SRGB_TO_WORKING, scaleMatrix } from '../colour/primaries';
+import { displayBlock } from '../finish/displayBlock';
 import type { Arena } from '../kernels/arena';
 import type { Pointer } from '../kernels/kernels';
 import { cubicPhases } from '../kernels/cubicPhases';
@@ -17,8 +17,6 @@ import type { Keeping, KeptBelow, OutputGrid, PlacedMix, PlacedPass, PlacedSourc
 import type { PreparedArea, PreparedMix } from './prepareMix';
 
 const PHASES = new Uint8Array(cubicPhases().buffer);
-const OUT_TABLE = encodeTable();
-const OUT_MATRIX = Float32Array.from(WORKING_TO_SRGB);
 /** Tables of the responses met so far: a few in the life of a program. */
 const responses = new Map<string, Float32Array>();
 
@@ -84,8 +82,7 @@ export function placeMix(prepared: PreparedMix, sources: ReadonlyMap<FrameId, Pl
     referenceMap: layout.referenceMap(),
     phases: layout.bytes(PHASES),
     tables: layout.floats(tablesOf(mix.response)),
-    outMatrix: layout.floats(OUT_MATRIX),
-    outTable: layout.bytes(OUT_TABLE),
+    display: layout.bytes(displayBlock('srgb')),
   };
 }
 

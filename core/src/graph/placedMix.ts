@@ -95,8 +95,8 @@ export interface PlacedMix {
   readonly referenceMap: ComposedMap;
   readonly phases: Pointer;
   readonly tables: Pointer;
-  readonly outMatrix: Pointer;
-  readonly outTable: Pointer;
+  /** How light is displayed: a display block (`finish/displayBlock`). */
+  readonly display: Pointer;
 }
 
 /** Bytes that a renderer of a placed mix takes from its arena, those for what is seen elsewhere included. */

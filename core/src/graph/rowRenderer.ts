@@ -1,7 +1,6 @@
 import { areaEvaluation } from '../area/areas';
 import { borderRow } from '../area/border';
 import { BLEND_MODE_CODES } from '../blend/blendModes';
-import { FULL_CHROMA, KNEE, WHITE } from '../finish/toneCurve';
 import type { Arena } from '../kernels/arena';
 import type { Kernels, Pointer } from '../kernels/kernels';
 import { nextChunk } from '../kind/rowScratch';
@@ -40,7 +39,7 @@ export class RowRenderer {
   encodeRow(y: number, out: Pointer): void {
     this.renderRow(y);
     const { s } = this.work;
-    this.kernels.encodeRow(s.below, s.plane, this.mix.width, this.mix.outMatrix, KNEE, WHITE, FULL_CHROMA, this.mix.outTable, out);
+    this.kernels.encodeRow(s.below, s.plane, this.mix.width, this.mix.display, out);
   }
 
   /** Renders row y to 16-bit RGB at `out`. @param passes how many, from underneath, outside all bundles */
@@ -48,7 +47,7 @@ export class RowRenderer {
     const { s } = this.work;
     this.work.beginRow(y);
     this.renderPasses(y, passes);
-    this.kernels.encodeDeepRow(s.below, s.plane, this.mix.width, this.mix.outMatrix, KNEE, WHITE, FULL_CHROMA, out);
+    this.kernels.encodeDeepRow(s.below, s.plane, this.mix.width, this.mix.display, out);
   }
 
   /**

@@ -49,8 +49,8 @@ export interface Kernels {
   gainRow(light: Pointer, plane: number, logY: Pointer, a: Pointer, b: Pointer, mask: Pointer, n: number, globalA: number, globalB: number, saturation: number): void;
   balanceRow(light: Pointer, plane: number, mask: Pointer, n: number, gr: number, gg: number, gb: number): void;
   shadeRow(light: Pointer, plane: number, n: number, gains: Pointer): void;
-  encodeDeepRow(light: Pointer, plane: number, n: number, matrix: Pointer, knee: number, white: number, fullChroma: number, out: Pointer): void;
-  encodeRow(light: Pointer, plane: number, n: number, matrix: Pointer, knee: number, white: number, fullChroma: number, table: Pointer, out: Pointer): void;
+  encodeDeepRow(light: Pointer, plane: number, n: number, display: Pointer, out: Pointer): void;
+  encodeRow(light: Pointer, plane: number, n: number, display: Pointer, out: Pointer): void;
   strokeRow(coords: Pointer, first: number, n: number, ax: number, ay: number, bx: number, by: number, radius: number, width: number, strength: number, out: Pointer): void;
   rampRow(coords: Pointer, n: number, fromX: number, fromY: number, dx: number, dy: number, out: Pointer): void;
   spotRow(coords: Pointer, n: number, atX: number, atY: number, ux: number, uy: number, vx: number, vy: number, end: number, width: number, out: Pointer): void;

@@ -17,8 +17,12 @@ const FIXED = 2 ** 32;
 const FAR = 2 ** 29;
 const fixed = (position: number): number => Math.floor((position > -FAR ? Math.min(position, FAR) : -FAR) * FIXED);
 
-/** The transfer function of IEC 61966-2-1, for 0..1. */
-const srgb = (v: number): number => (v <= 0.0031308 ? 12.92 * v : 1.055 * v ** (1 / 2.4) - 0.055);
+/** What lies where in a display block (`finish/displayBlock`), in floats. */
+const CURVE = 9;
+const TO_PROFILE = 12;
+const TRANSFER = 21;
+const WIDE = 26;
+const TABLE = 32;
 
 const clampIndex = (i: number, size: number): number => (i < 0 ? 0 : i >= size ? size - 1 : i);
 
@@ -33,22 +37,34 @@ export function twinKernels(buffer: ArrayBufferLike): Kernels {
   const f32 = new Float32Array(buffer);
   const f64 = new Float64Array(buffer);
 
-  /** Light of pixel i as it is displayed (`finish/toneCurve`), linear sRGB. */
-  function displayed(light: number, plane: number, i: number, matrix: number, knee: number, white: number, fullChroma: number): number[] {
-    const colour = [0, 1, 2].map((c) => f32[((light + plane * c) >> 2) + i]);
-    const s = [0, 1, 2].map((c) => [0, 1, 2].reduce((sum, k) => sum + colour[k] * f32[(matrix >> 2) + c * 3 + k], 0));
+  const applied = (matrix: number, colour: readonly number[]): number[] => [0, 1, 2].map((c) => colour.reduce((sum, v, k) => sum + v * f32[matrix + c * 3 + k], 0));
+
+  /** Light of pixel i as it is displayed (`finish/toneCurve`), in linear colours of the profile. */
+  function displayed(light: number, plane: number, i: number, display: number): number[] {
+    const block = display >> 2;
+    const [knee, white, fullChroma] = f32.subarray(block + CURVE, block + CURVE + 3);
+    const wide = f32[block + WIDE] !== 0;
+    const s = applied(block, [0, 1, 2].map((c) => f32[((light + plane * c) >> 2) + i]));
     const y = Math.max(0, 0.2126 * s[0] + 0.7152 * s[1] + 0.0722 * s[2]);
     const w = (white - knee) / (1 - knee);
     const rolledOff = (v: number): number => {
       const t = Math.min(w, (v - knee) / (1 - knee));
-      return v > knee ? knee + ((1 - knee) * t * (1 + t / (w * w))) / (1 + t) : Math.max(0, v);
+      return v > knee ? knee + ((1 - knee) * t * (1 + t / (w * w))) / (1 + t) : wide ? v : Math.max(0, v);
     };
     const shown = rolledOff(y);
     const gain = shown / Math.max(1e-12, y);
     const excess = (Math.max(...s) * gain - shown) / Math.max(1e-4, 1 - shown);
     const beyond = (excess - fullChroma) / (1 - fullChroma);
     const chroma = excess > fullChroma ? (fullChroma + ((1 - fullChroma) * beyond) / (1 + beyond)) / excess : 1;
-    return s.map((v) => (shown + chroma * (v * gain - shown) + rolledOff(v)) / 2);
+    const shades = s.map((v) => (shown + chroma * (v * gain - shown) + rolledOff(v)) / 2);
+    return wide ? applied(block + TO_PROFILE, shades) : shades;
+  }
+
+  /** 0..1 by the profile's transfer function. */
+  function transferred(value: number, display: number): number {
+    const [power, scale, offset, slope, limit] = f32.subarray((display >> 2) + TRANSFER, (display >> 2) + TRANSFER + 5);
+    const v = Math.min(1, Math.max(0, value));
+    return v <= limit ? slope * v : scale * v ** power - offset;
   }
 
   function warp(sample: (column: number, row: number, c: number) => number, scale: number, offset: number, w: number, h: number, coords: number, n: number, phases: number, out: number, plane: number, cover: number): void {
@@ -237,11 +253,12 @@ export function twinKernels(buffer: ArrayBufferLike): Kernels {
         for (let c = 0; c < 3; c++) f32[((light + plane * c) >> 2) + i] *= gain;
       }
     },
-    encodeRow(light, plane, n, matrix, knee, white, fullChroma, table, out) {
-      for (let i = 0; i < n; i++) displayed(light, plane, i, matrix, knee, white, fullChroma).forEach((v, c) => (u8[out + i * 3 + c] = encode(Math.fround(v), table)));
+    encodeRow(light, plane, n, display, out) {
+      const wide = f32[(display >> 2) + WIDE] !== 0;
+      for (let i = 0; i < n; i++) displayed(light, plane, i, display).forEach((v, c) => (u8[out + i * 3 + c] = wide ? Math.round(255 * transferred(v, display)) : encode(Math.fround(v), display + 4 * TABLE)));
     },
-    encodeDeepRow(light, plane, n, matrix, knee, white, fullChroma, out) {
-      for (let i = 0; i < n; i++) displayed(light, plane, i, matrix, knee, white, fullChroma).forEach((v, c) => (u16[(out >> 1) + i * 3 + c] = Math.round(65535 * srgb(Math.min(1, Math.max(0, v))))));
+    encodeDeepRow(light, plane, n, display, out) {
+      for (let i = 0; i < n; i++) displayed(light, plane, i, display).forEach((v, c) => (u16[(out >> 1) + i * 3 + c] = Math.round(65535 * transferred(v, display))));
     },
     sumRows8(rows, stride, count, n, acc) {
       for (let i = 0; i < n; i++) {

@@ -73,7 +73,7 @@ async function zipOf(rendering: Rendering, aside: string): Promise<yazl.ZipFile>
   let [before, spare]: [Uint16Array, Uint16Array] = [new Uint16Array(width * height * 3), new Uint16Array(width * height * 3)];
   for (const [k, { index, end }] of blocksOf(prepared.passes).entries()) {
     const { pass } = prepared.passes[index];
-    const { data: after } = await deepPicture(rendering, end, spare);
+    const { data: after } = await deepPicture(rendering, 'srgb', end, spare);
     // Below the lowest there is nothing that it could be laid over.
     const mask = k === 0 ? new Uint16Array(width * height).fill(65535) : (await maskPicture(rendering, index)).data;
     const layer: LayerPixels | null = layerPixels(before, after, mask, width, k === 0 ? 1 : pass.opacity, room);

@@ -1,7 +1,7 @@
 import sharp, { type Sharp } from 'sharp';
 import { disclosureXmp } from '@zaddle/core/clean/disclosureXmp';
 import type { Pixels } from '@zaddle/core/image/plane';
-import type { OrderFile } from '@zaddle/document';
+import type { OrderFile, OutputProfile } from '@zaddle/document';
 import type { DeliveryMeta } from './deliveryMeta';
 import { encodeTiff } from './encodeTiff';
 
@@ -13,11 +13,12 @@ export interface ImageFormat {
   readonly file: EightBitFile;
   /** 1..100; nothing for what loses nothing. */
   readonly quality: number;
-  readonly profile: 'srgb' | 'p3';
+  /** Colours that its numbers stand for. */
+  readonly profile: OutputProfile;
 }
 
 /** EXIF's words for colour spaces: sRGB, and none of those that it knows. */
-const EXIF_SPACE = { srgb: '1', p3: '65535' } as const;
+const EXIF_SPACE = { srgb: '1', p3: '65535', oprgb: '65535' } as const;
 
 function written(picture: Sharp, { file, quality }: ImageFormat & { readonly file: Exclude<EightBitFile, 'tiff8'> }): Sharp {
   switch (file) {
@@ -29,10 +30,24 @@ function written(picture: Sharp, { file, quality }: ImageFormat & { readonly fil
   }
 }
 
-/** A picture with what is told of it, in a profile that is embedded. */
-function described(picture: Sharp, profile: ImageFormat['profile'], { description, changed, taken, ppi, words }: DeliveryMeta): Sharp {
+/** What a finished picture lies in: 8 or 16 bit a channel, in colours of some profile. */
+interface FinishedPixels {
+  readonly width: number;
+  readonly height: number;
+  readonly data: Uint8Array | Uint16Array;
+}
+
+/** A picture whose numbers are in colours of a profile, with that profile: as they are. */
+async function opened(pixels: FinishedPixels, profile: OutputProfile): Promise<Sharp> {
+  const { width, height, data } = pixels;
+  if (profile === 'srgb') return sharp(data, { raw: { width, height, channels: 3 } }).withIccProfile('srgb');
+  // What has no profile would be taken for sRGB and converted; of a file that has one, it may be kept.
+  return sharp(await encodeTiff(pixels, { description: '', changed: [], taken: null }, profile), { limitInputPixels: false }).keepIccProfile();
+}
+
+/** A picture with what is told of it. */
+function described(picture: Sharp, profile: OutputProfile, { description, changed, taken, ppi, words }: DeliveryMeta): Sharp {
   return (ppi ? picture.withMetadata({ density: ppi }) : picture)
-    .withIccProfile(profile)
     .withExif({
       IFD0: { Software: 'Zaddle', ImageDescription: description, ...(words?.creator ? { Artist: words.creator } : {}), ...(words?.copyright ? { Copyright: words.copyright } : {}) },
       IFD2: { ColorSpace: EXIF_SPACE[profile], ...(taken ? { DateTimeOriginal: taken } : {}) },
@@ -40,17 +55,16 @@ function described(picture: Sharp, profile: ImageFormat['profile'], { descriptio
     .withXmp(disclosureXmp(changed, words));
 }
 
-/** Encodes a finished sRGB picture, its colours brought to a profile that is embedded, with EXIF and XMP. */
+/** Encodes a finished picture of 8 bit a channel, in colours of the format's profile, which is embedded, with EXIF and XMP. */
 export async function encodeImage(pixels: Pixels, format: ImageFormat, meta: DeliveryMeta): Promise<Buffer> {
   const { width, height } = pixels;
-  const full = sharp(pixels.data as Uint8Array, { raw: { width, height, channels: 3 } });
   const { file, profile } = format;
-  if (file !== 'tiff8') return written(described(full, profile, meta), { ...format, file }).toBuffer();
-  const data = profile === 'srgb' ? (pixels.data as Uint8Array) : await sharp(await full.withIccProfile(profile).png({ compressionLevel: 0 }).toBuffer(), { ignoreIcc: true }).raw().toBuffer();
-  return encodeTiff({ width, height, data }, meta, profile);
+  const finished = { width, height, data: pixels.data as Uint8Array };
+  if (file === 'tiff8') return encodeTiff(finished, meta, profile);
+  return written(described(await opened(finished, profile), profile, meta), { ...format, file }).toBuffer();
 }
 
-/** Encodes a finished sRGB picture of 16 bit a channel as PNG, with profile, EXIF and XMP. */
-export function encodeDeepPng({ width, height, data }: { readonly width: number; readonly height: number; readonly data: Uint16Array }, meta: DeliveryMeta): Promise<Buffer> {
-  return described(sharp(data, { raw: { width, height, channels: 3 } }).toColourspace('rgb16'), 'srgb', meta).png({ compressionLevel: 5 }).toBuffer();
+/** Encodes a finished picture of 16 bit a channel, in colours of a profile, as PNG, with that profile, EXIF and XMP. */
+export async function encodeDeepPng(pixels: FinishedPixels & { readonly data: Uint16Array }, meta: DeliveryMeta, profile: OutputProfile = 'srgb'): Promise<Buffer> {
+  return described((await opened(pixels, profile)).toColourspace('rgb16'), profile, meta).png({ compressionLevel: 5 }).toBuffer();
 }

@@ -1,7 +1,9 @@
 import sharp from 'sharp';
 import utif from 'utif2';
 import { disclosureXmp } from '@zaddle/core/clean/disclosureXmp';
+import type { OutputProfile } from '@zaddle/document';
 import type { DeliveryMeta } from './deliveryMeta';
+import { opRgbProfile } from './opRgbProfile';
 
 /** Tags of TIFF 6.0 and its supplements that are written. */
 const ICC_PROFILE = 34675;
@@ -23,13 +25,12 @@ function changedXmp({ changed, words }: Pick<DeliveryMeta, 'changed' | 'words'>)
   }
 }
 
-type Profile = 'srgb' | 'p3';
-const profiles = new Map<Profile, Promise<Buffer>>();
+const profiles = new Map<OutputProfile, Promise<Buffer>>();
 
-/** The profile that other deliveries carry. */
-function profileOf(name: Profile): Promise<Buffer> {
+/** What a file embeds of a profile. */
+function profileOf(name: OutputProfile): Promise<Buffer> {
   let known = profiles.get(name);
-  if (!known) profiles.set(name, (known = sharp({ create: { width: 1, height: 1, channels: 3, background: '#000' } }).withIccProfile(name).png().toBuffer().then((file) => sharp(file).metadata()).then(({ icc }) => icc!)));
+  if (!known) profiles.set(name, (known = name === 'oprgb' ? Promise.resolve(opRgbProfile()) : sharp({ create: { width: 1, height: 1, channels: 3, background: '#000' } }).withIccProfile(name).png().toBuffer().then((file) => sharp(file).metadata()).then(({ icc }) => icc!)));
   return known;
 }
 
@@ -37,7 +38,7 @@ function profileOf(name: Profile): Promise<Buffer> {
  * A TIFF of RGB samples, uncompressed, one strip: integers of 8 or 16 bit with a profile, or 32-bit floats of linear light with its
  * primaries and white point (TIFF 6.0, sections 8, 19, 20). @param data row by row, in colours of the profile
  */
-export async function encodeTiff({ width, height, data }: { readonly width: number; readonly height: number; readonly data: Uint8Array | Uint16Array | Float32Array }, meta: DeliveryMeta, profile: Profile = 'srgb'): Promise<Buffer> {
+export async function encodeTiff({ width, height, data }: { readonly width: number; readonly height: number; readonly data: Uint8Array | Uint16Array | Float32Array }, meta: DeliveryMeta, profile: OutputProfile = 'srgb'): Promise<Buffer> {
   const isFloat = data instanceof Float32Array;
   const bits = 8 * data.BYTES_PER_ELEMENT;
   const format = isFloat ? 3 : 1;

@@ -64,7 +64,7 @@ export interface MadeFile {
 }
 
 /**
- * A finished picture as the file of 8 bit a channel that an order asks for. @param mix that it is a picture of. @param usual quality, 1..100, of orders that say none; less where that makes it too large
+ * A finished picture, in colours of an order's profile, as the file of 8 bit a channel that an order asks for. @param mix that it is a picture of. @param usual quality, 1..100, of orders that say none; less where that makes it too large
  * @throws PlainError where no quality is small enough for its limit of bytes.
  */
 export async function imageOfOrder(pixels: Pixels, { sharpening }: Pick<Mix, 'sharpening'>, order: Order & { readonly file: EightBitFile }, usual: number, meta: OrderMeta): Promise<MadeFile & { readonly file: Buffer }> {
@@ -94,12 +94,12 @@ type OrderMeta = Omit<DeliveryMeta, 'ppi' | 'words'>;
 export async function fileOfOrder(rendering: Rendering, order: Order, quality: number, meta: OrderMeta, folder: string): Promise<MadeFile> {
   const tiff = { ...meta, ppi: order.ppi, words: order.words };
   switch (order.file) {
-    case 'png16': return { ...rendering.size, file: await encodeDeepPng(await finishedDeepPicture(rendering), tiff) };
-    case 'tiff16': return { ...rendering.size, file: await encodeTiff(await finishedDeepPicture(rendering), tiff) };
+    case 'png16': return { ...rendering.size, file: await encodeDeepPng(await finishedDeepPicture(rendering, order.profile), tiff, order.profile) };
+    case 'tiff16': return { ...rendering.size, file: await encodeTiff(await finishedDeepPicture(rendering, order.profile), tiff, order.profile) };
     case 'tiff32': return { ...rendering.size, file: await encodeTiff(await linearPicture(rendering), tiff) };
     case 'radiance': return { ...rendering.size, file: encodeRadiance(await linearPicture(rendering), tiff) };
     case 'openexr': return { ...rendering.size, file: encodeOpenExr(await linearPicture(rendering), tiff) };
     case 'openraster': return { ...rendering.size, file: await encodeLayers(rendering, folder) };
-    default: return imageOfOrder(await finishedPicture(rendering), rendering.prepared.mix, { ...order, file: order.file }, quality, meta);
+    default: return imageOfOrder(await finishedPicture(rendering, order.profile), rendering.prepared.mix, { ...order, file: order.file }, quality, meta);
   }
 }

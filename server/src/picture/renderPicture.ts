@@ -1,5 +1,6 @@
 import type { Pixels } from '@zaddle/core/image/plane';
 import { framesOfPass, type FrameId } from '@zaddle/document';
+import { displayBlock } from '@zaddle/core/finish/displayBlock';
 import { placeMix } from '@zaddle/core/graph/placeMix';
 import { placedBytes, wholeGrid, type PlacedMix } from '@zaddle/core/graph/placedMix';
 import type { PreparedMix } from '@zaddle/core/graph/prepareMix';
@@ -75,8 +76,9 @@ export async function renderPlaced(mix: PlacedMix, memory: KernelMemory, arena: 
   const counter = arena.take(4);
   new Int32Array(memory.buffer, counter, 1)[0] = 0;
   const scratchBytes = placedBytes(mix);
+  const shown = 'profile' in out && out.profile !== 'srgb' ? { ...mix, display: arena.placeBytes(displayBlock(out.profile)) } : mix;
   await renderOnThreads(Array.from({ length: THREADS }, () => {
     const start = arena.take(scratchBytes);
-    return { work: 'render' as const, module: kernelModule(), memory, mix, scratch: [start, start + scratchBytes] as const, counter, out };
+    return { work: 'render' as const, module: kernelModule(), memory, mix: shown, scratch: [start, start + scratchBytes] as const, counter, out };
   }));
 }

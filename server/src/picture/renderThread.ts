@@ -4,15 +4,16 @@ import { Arena } from '@zaddle/core/kernels/arena';
 import { loadKernels, type KernelMemory } from '@zaddle/core/kernels/loadKernels';
 import type { PlacedMix } from '@zaddle/core/graph/placedMix';
 import { RowRenderer } from '@zaddle/core/graph/rowRenderer';
+import type { OutputProfile } from '@zaddle/document';
 
 /** Rows that a thread claims at once. */
 export const STRIP = 16;
 
 /**
- * What is wanted of a mix: 'encoded', 8-bit sRGB; 'deep', 16-bit sRGB of its lowest passes; 'linear', light before the display curve, linear
+ * What is wanted of a mix: 'encoded', 8 bit in colours of a profile; 'deep', 16 bit, of its lowest passes; 'linear', light before the display curve, linear
  * sRGB as floats, 1.0 being white; 'mask', the mask of one pass before opacity, 16 bit.
  */
-export type Wish = { readonly kind: 'encoded' } | { readonly kind: 'deep'; readonly passes: number } | { readonly kind: 'linear' } | { readonly kind: 'mask'; readonly pass: number };
+export type Wish = { readonly kind: 'encoded'; readonly profile: OutputProfile } | { readonly kind: 'deep'; readonly passes: number; readonly profile: OutputProfile } | { readonly kind: 'linear' } | { readonly kind: 'mask'; readonly pass: number };
 
 /** One thread's part of rendering a picture: plain data and shared memory. */
 interface RenderRows {
@@ -68,7 +69,7 @@ function rowWork(task: RenderRows): (y: number) => void {
       for (let i = 0; i < width; i++) row[i] = 65535 * Math.min(1, Math.max(0, mask[i])) + 0.5;
     };
   }
-  const matrix = new Float32Array(buffer, task.mix.outMatrix, 9);
+  const matrix = new Float32Array(buffer, task.mix.display, 9);
   return (y) => {
     const { at, plane } = renderer.renderRow(y);
     storeLinear(new Float32Array(buffer, at, (plane * 3) / 4), plane / 4, matrix, new Float32Array(buffer, out.at + y * width * 12, width * 3), width);

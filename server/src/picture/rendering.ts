@@ -1,6 +1,6 @@
 import type { Pixels } from '@zaddle/core/image/plane';
 import type { PreparedMix } from '@zaddle/core/graph/prepareMix';
-import type { FrameId } from '@zaddle/document';
+import type { FrameId, OutputProfile } from '@zaddle/document';
 import { finishPicture } from './finishPixels';
 import { FrameShelf, shelfBytes } from './frameShelf';
 import { FrameSpool } from './frameSpool';
@@ -70,24 +70,24 @@ export async function withRendering<T>(prepared: PreparedMix, frameOf: (id: Fram
 
 const scaleOf = ({ prepared, size }: Rendering): number => size.width / prepared.mix.width;
 
-/** The finished picture, 8-bit sRGB. */
-export async function finishedPicture(rendering: Rendering): Promise<Pixels> {
-  return finishPicture({ ...rendering.size, data: await rendering.rows({ kind: 'encoded' }) }, rendering.prepared.mix, scaleOf(rendering));
+/** The finished picture, 8 bit, in colours of a profile. */
+export async function finishedPicture(rendering: Rendering, profile: OutputProfile = 'srgb'): Promise<Pixels> {
+  return finishPicture({ ...rendering.size, data: await rendering.rows({ kind: 'encoded', profile }) }, rendering.prepared.mix, scaleOf(rendering));
 }
 
 /**
- * The picture as its lowest passes make it, 16-bit sRGB, not sharpened. @param passes how many of the prepared mix's, outside all bundles; all
+ * The picture as its lowest passes make it, 16 bit, not sharpened. @param profile whose colours it has @param passes how many of the prepared mix's, outside all bundles; all
  * where left out @param data where it is to lie: what is in shared memory is gone with the next rendering
  */
-export async function deepPicture({ prepared, size, rows }: Rendering, passes = prepared.passes.length, data: Uint16Array = new Uint16Array(size.width * size.height * 3)): Promise<Pixels & { readonly data: Uint16Array }> {
-  const bytes = await rows({ kind: 'deep', passes });
+export async function deepPicture({ prepared, size, rows }: Rendering, profile: OutputProfile = 'srgb', passes = prepared.passes.length, data: Uint16Array = new Uint16Array(size.width * size.height * 3)): Promise<Pixels & { readonly data: Uint16Array }> {
+  const bytes = await rows({ kind: 'deep', passes, profile });
   data.set(new Uint16Array(bytes.buffer, bytes.byteOffset, data.length));
   return { ...size, data };
 }
 
-/** The finished picture, 16-bit sRGB. What calming of noise and sharpening change is worked out on bytes, as for every other delivery, and added to what is finer. */
-export async function finishedDeepPicture(rendering: Rendering): Promise<Pixels & { readonly data: Uint16Array }> {
-  const deep = await deepPicture(rendering);
+/** The finished picture, 16 bit, in colours of a profile. What calming of noise and sharpening change is worked out on bytes, as for every other delivery, and added to what is finer. */
+export async function finishedDeepPicture(rendering: Rendering, profile: OutputProfile = 'srgb'): Promise<Pixels & { readonly data: Uint16Array }> {
+  const deep = await deepPicture(rendering, profile);
   const plain = Uint8Array.from(deep.data, (v) => (v + 128) / 257);
   const sharp = (await finishPicture({ ...rendering.size, data: plain }, rendering.prepared.mix, scaleOf(rendering))).data;
   for (let i = 0; i < plain.length; i++) if (sharp[i] !== plain[i]) deep.data[i] = Math.min(65535, Math.max(0, deep.data[i] + 257 * (sharp[i] - plain[i])));

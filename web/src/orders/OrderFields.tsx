@@ -1,5 +1,5 @@
-import { isEightBit, isLossy, NAME_TOKENS, ORDER_FILES, type Order, type OrderFile } from '@zaddle/document';
-import { FILE_WORDS, RATIOS } from '../outbox/orders';
+import { hasProfile, isEightBit, isLossy, NAME_TOKENS, ORDER_FILES, type Order, type OrderFile } from '@zaddle/document';
+import { FILE_WORDS, PROFILE_WORDS, RATIOS } from '../outbox/orders';
 
 interface FieldsProps {
   readonly order: Order;
@@ -26,7 +26,7 @@ function NumberField({ label, unit, nothing, value, disabled, onChange }: Number
 /** A kind of file has not all that others have. */
 function forFile(order: Order, file: OrderFile): Partial<Order> {
   const { longerSide, megapixels, profile, mostBytes, quality } = order;
-  return { file, ...(isEightBit(file) ? { longerSide, megapixels, profile } : { longerSide: null, megapixels: null, profile: 'srgb' }), ...(isLossy(file) ? { mostBytes, quality } : { mostBytes: null, quality: null }) };
+  return { file, profile: hasProfile(file) ? profile : 'srgb', ...(isEightBit(file) ? { longerSide, megapixels } : { longerSide: null, megapixels: null }), ...(isLossy(file) ? { mostBytes, quality } : { mostBytes: null, quality: null }) };
 }
 
 /** What an order asks for, field by field: shape and size, file, names and words. */
@@ -50,7 +50,7 @@ export function OrderFields({ order, fixed, onChange }: FieldsProps) {
         <label>Kind<select value={file} disabled={fixed} onChange={(e) => onChange(forFile(order, e.currentTarget.value as OrderFile))}>{ORDER_FILES.map((each) => <option key={each} value={each}>{FILE_WORDS[each]}</option>)}</select></label>
         <NumberField label="Quality" unit="of 100" nothing="95" value={quality} disabled={fixed || !lossy} onChange={(value) => onChange({ quality: value })} />
         <NumberField label="File size" unit="kB at most" nothing="any" value={mostBytes === null ? null : mostBytes / 1000} disabled={fixed || !lossy} onChange={(value) => onChange({ mostBytes: value === null ? null : Math.round(value * 1000) })} />
-        <label>Colours<select value={profile} disabled={fixed || !sized} onChange={(e) => onChange({ profile: e.currentTarget.value as Order['profile'] })}><option value="srgb">sRGB</option><option value="p3">Display P3</option></select></label>
+        <label>Colours<select value={profile} disabled={fixed || !hasProfile(file)} onChange={(e) => onChange({ profile: e.currentTarget.value as Order['profile'] })}>{Object.entries(PROFILE_WORDS).map(([each, label]) => <option key={each} value={each}>{label}</option>)}</select></label>
       </fieldset>
       <fieldset className="wide">
         <legend>Names and words</legend>

@@ -1,8 +1,9 @@
 import { useState } from 'react';
-import { SHIPPED_ORDERS, type Order, type OrderFile } from '@zaddle/document';
+import { SHIPPED_ORDERS, type Order, type OrderFile, type OutputProfile } from '@zaddle/document';
 import { useDestinationsQuery, useOrdersQuery } from '../store/api';
 
 export const FILE_WORDS: Readonly<Record<OrderFile, string>> = { jpeg: 'JPEG', png: 'PNG', webp: 'WebP', avif: 'AVIF', tiff8: 'TIFF, 8 bit', png16: 'PNG, 16 bit', tiff16: 'TIFF, 16 bit', tiff32: 'TIFF, 32-bit float, before the display curve', radiance: 'Radiance HDR, before the display curve', openexr: 'OpenEXR, 16-bit float, before the display curve', openraster: 'OpenRaster, 16 bit, a layer for each pass' };
+export const PROFILE_WORDS: Readonly<Record<OutputProfile, string>> = { srgb: 'sRGB', p3: 'Display P3', oprgb: 'opRGB, wide for print' };
 export const RATIOS: readonly (readonly [string, number])[] = [['1:1', 1], ['5:4', 5 / 4], ['4:3', 4 / 3], ['3:2', 3 / 2], ['16:9', 16 / 9], ['2:1', 2]];
 /** A ratio in words. */
 export const ratioWords = (ratio: number): string => RATIOS.find(([, value]) => Math.abs(value - ratio) < 1e-3)?.[0] ?? `${ratio.toFixed(2)}:1`;
@@ -16,7 +17,7 @@ function sizeWords({ longerSide, megapixels, ratio }: Order): string {
 /** What an order asks for, in a line of words. */
 export function orderWords(order: Order): string {
   const { client, file, ratio, mostBytes, quality, profile, ppi } = order;
-  return [client ? `for ${client}` : '', FILE_WORDS[file], ratio === null ? '' : ratioWords(ratio), sizeWords(order), mostBytes === null ? '' : `below ${bytesWords(mostBytes)}`, quality === null ? '' : `quality ${quality}`, profile === 'p3' ? 'Display P3' : '', ppi === null ? '' : `${ppi} ppi`].filter(Boolean).join(', ');
+  return [client ? `for ${client}` : '', FILE_WORDS[file], ratio === null ? '' : ratioWords(ratio), sizeWords(order), mostBytes === null ? '' : `below ${bytesWords(mostBytes)}`, quality === null ? '' : `quality ${quality}`, profile === 'srgb' ? '' : PROFILE_WORDS[profile], ppi === null ? '' : `${ppi} ppi`].filter(Boolean).join(', ');
 }
 
 /** An order that can be chosen: one that ships, by its name, or one that is kept, by its id. */
