@@ -5,7 +5,8 @@ import { createLight, createPlane, mapPlane, type Light } from '../src/image/pla
 import { bringTowards, targetsOf } from '../src/set/bringTogether';
 import { handGain } from '../src/set/handGain';
 import { lookOfPicture, type Look } from '../src/set/lookOf';
-import { commonOf, paintDifference, roomOf, setReadings, type SetMember } from '../src/set/setReadings';
+import { roomOf } from '../src/set/roomsOf';
+import { commonOf, paintDifference, setReadings, type SetMember } from '../src/set/setReadings';
 import { seeded } from './kernelMemory';
 
 const W = 240;
@@ -29,7 +30,7 @@ const window = mapPlane(createPlane(W, H), (_, i) => (i % W < 50 && i / W > 30 &
 const tone: AdjustPass = { id: 'finish', kind: 'adjust', name: 'Tone', why: '', on: true, opacity: 1, within: null, mask: [], exposure: 0.1, balance: [1, 1, 1], contrast: 1.1, highlights: 0, shadows: 0, saturation: 1, curve: [], tied: false };
 const mixOf = (passes: AdjustPass[]): MixDocument => ({ version: CURRENT_VERSION, reference: 'a', lens: { k1: 0, k2: 0, red: 0, blue: 0, falloff: [0, 0] }, corrects: { distortion: true, fringes: true, falloff: true }, response: [], geometry: [1, 0, 0, 0, 1, 0, 0, 0, 1], width: 300, height: 200, frames: { a: { width: 300, height: 200, homography: [1, 0, 0, 0, 1, 0, 0, 0, 1], mesh: null, stops: 0, balance: [1, 1, 1] } }, merge: ['a'], passes });
 const look = (more: Partial<Look> = {}): Look => ({ light: 0.5, paint: [1, 1, 1], view: null, leaning: 0.1, ratio: 1.5, ...more });
-const member = (id: string, label: string, more: Partial<Look> = {}): SetMember => ({ id, label, look: look(more) });
+const member = (id: string, label: string, more: Partial<Look> = {}): SetMember => ({ id, room: roomOf(label), look: look(more) });
 
 describe('what a picture looks like', () => {
   test('is told of the room, the view aside: its level, its pale paint, and the view against it', () => {
@@ -63,7 +64,7 @@ describe('readings of a set', () => {
   test('a room is told by a label without its number', () => {
     expect(['Kitchen', 'Kitchen 2', 'kitchen - 3', 'Kitchen b'].map(roomOf)).toEqual(['kitchen', 'kitchen', 'kitchen', 'kitchen']);
     expect(['Shot 3', '7', ''].map(roomOf)).toEqual([null, null, null]);
-    expect(roomOf('Bedroom')).toBe('bedroom');
+    expect(['Bedroom', 'Attic', 'Attic 2', 'Spa'].map(roomOf)).toEqual(['bedroom', 'attic', 'attic', 'spa']);
   });
   test('say what differs, against whom, and nothing where all is alike', () => {
     const alike = [member('a', 'Kitchen'), member('b', 'Kitchen 2'), member('c', 'Hall')];
@@ -94,7 +95,7 @@ describe('bringing pictures together', () => {
   test('brings level and paint of a room to what it has in common; a shot alone in its room keeps its paint', () => {
     fc.assert(fc.property(fc.array(fc.tuple(fc.double({ min: -0.7, max: 0.7, noNaN: true }), fc.double({ min: 0.9, max: 1.1, noNaN: true }), fc.double({ min: 0.85, max: 1.15, noNaN: true })), { minLength: 2, maxLength: 4 }), (casts) => {
       const pictures = casts.map(([level, red, blue], k) => room(level, [red, 1, blue], k + 1));
-      const members = pictures.map((picture, k): SetMember => ({ id: String(k), label: `Loft ${k + 1}`, look: { ...look(), ...lookOfPicture(picture, window) } }));
+      const members = pictures.map((picture, k): SetMember => ({ id: String(k), room: 'loft', look: { ...look(), ...lookOfPicture(picture, window) } }));
       const targets = targetsOf(members);
       const after = members.map((each, k) => {
         const command = bringTowards(mixOf([tone]), each, targets.get(each.id)!, { light: true, colour: true, strength: 1 });

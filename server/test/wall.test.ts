@@ -4,7 +4,7 @@ import { afterAll, beforeAll, expect, test } from 'vitest';
 import type { AdjustPass, MixDocument } from '@zaddle/document';
 import { ASKED, fakeFrame, startRig, until, type Rig } from './harness';
 
-interface WallShot { id: string; label: string; room: string | null; state: string; revision: number | null; preview: number | null; drawing: boolean; touched: boolean; review: { state: string; note: string; changedSince: boolean } | null; set: { kind: string; value: number }[]; gain: number }
+interface WallShot { id: string; label: string; room: { name: string; seen: boolean } | null; state: string; revision: number | null; preview: number | null; drawing: boolean; touched: boolean; review: { state: string; note: string; changedSince: boolean } | null; set: { kind: string; value: number }[]; gain: number }
 interface Wall { shots: WallShot[]; last: { id: string; shots: number } | null }
 interface Detail { mix: { document: MixDocument; revision: number } | null }
 
@@ -30,7 +30,7 @@ afterAll(() => rig.stop());
 
 test('each picture is drawn as soon as there is one, and again when it was changed', async () => {
   const [first] = (await drawn()).shots;
-  expect(first.room).toBe('loft');
+  expect(first.room).toEqual({ name: 'loft', seen: false });
   const picture = await preview(first);
   expect(Math.max((await picture.metadata()).width, (await picture.metadata()).height)).toBeLessThanOrEqual(1200);
   const before = (await picture.stats()).channels[1].mean;
@@ -91,4 +91,15 @@ test('the tour is laid down by hand; shots that are not named come after', async
   expect((await wall()).shots.map(({ id }) => id)).toEqual([ids[2], ids[0], ids[1]]);
   expect((await send('PUT', `/api/shoots/${shoot}/tour`, { shots: [randomUUID()] })).status).toBe(404);
   expect((await send('PUT', `/api/shoots/${shoot}/tour`, { shots: [ids[0], ids[0]] })).status).toBe(400);
+});
+
+test('shots that no label tells of are of one room when they show the same things, and of the room that one of them names', async () => {
+  shoot = (await rig.post<{ id: string }>('/api/shoots', { name: 'No labels' })).body.id;
+  const part = async (seed: number, left: number, second: number): Promise<Buffer> => sharp(await fakeFrame(seed, 0, second)).extract({ left, top: 0, width: 480, height: 400 }).withMetadata().jpeg({ quality: 95 }).toBuffer();
+  // Two that overlap, and another between them.
+  for (const [k, [seed, left]] of [[41, 0], [42, 60], [41, 120]].entries()) await rig.upload(shoot, `N${k}.jpg`, await part(seed, left, k * 25));
+  const { shots } = await until(wall, (w) => w.shots.length === 3 && w.shots.every((s) => s.preview !== null) && w.shots.some(({ room }) => room !== null));
+  expect(shots.map(({ room }) => room)).toEqual([{ name: 'room 1', seen: true }, null, { name: 'room 1', seen: true }]);
+  await send('PATCH', `/api/shots/${shots[2].id}`, { label: 'Attic' });
+  expect((await wall()).shots.map(({ room }) => room)).toEqual([{ name: 'attic', seen: true }, null, { name: 'attic', seen: false }]);
 });

@@ -7,7 +7,7 @@ const ids = (groups: ReturnType<typeof arranged>): string[][] => groups.map(({ s
 const approved = { state: 'approved', note: '', changedSince: false } as const;
 
 describe('the wall', () => {
-  const shots = [shot('Hall', { room: 'hall' }), shot('Kitchen 1', { room: 'kitchen', gain: 3 }), shot('x'), shot('Kitchen 2', { room: 'kitchen', gain: 5, review: approved }), shot('y', { gain: 1 })];
+  const shots = [shot('Hall', { room: { name: 'hall', seen: false } }), shot('Kitchen 1', { room: { name: 'kitchen', seen: false }, gain: 3 }), shot('x'), shot('Kitchen 2', { room: { name: 'kitchen', seen: false }, gain: 5, review: approved }), shot('y', { gain: 1 })];
   test('lies by tour, by room in the order in which the tour comes to it, or where most is to gain, approved ones last', () => {
     expect(ids(arranged(shots, 'tour'))).toEqual([['Hall', 'Kitchen 1', 'x', 'Kitchen 2', 'y']]);
     expect(ids(arranged(shots, 'room'))).toEqual([['Hall'], ['Kitchen 1', 'Kitchen 2'], ['x', 'y']]);

@@ -7,7 +7,8 @@ import type { Look } from './lookOf';
 /** A picture of a set. */
 export interface SetMember {
   readonly id: string;
-  readonly label: string;
+  /** Its room (`roomsOf`); null: nobody knows. */
+  readonly room: string | null;
   readonly look: Look;
 }
 
@@ -40,12 +41,6 @@ const VIEW = [1, 2] as const;
 const LEANING = [0.5, 2.5] as const;
 const RATIO = 0.02;
 
-/** The room that a shot's label names: the label without the number that tells shots of one room apart; null: it names none. */
-export function roomOf(label: string): string | null {
-  const room = label.trim().replace(/[\s\-–—_]*(\d+|[a-d])$/iu, '').trim().toLocaleLowerCase();
-  return room === '' || room === 'shot' ? null : room;
-}
-
 const median = (values: readonly number[]): number => quantile(values, 0.5);
 /** The middle one, or of an even number the mean of the two in the middle: of two, neither is right. */
 function middle(values: readonly number[]): number {
@@ -67,9 +62,8 @@ export function paintDifference(a: Triple, b: Triple): number {
 }
 
 /** The pictures that each is held against: others of its room, or where it is the only one of its room, all. */
-export function companions(members: readonly SetMember[], member: SetMember): { readonly of: readonly SetMember[]; readonly room: boolean } {
-  const room = roomOf(member.label);
-  const same = room === null ? [] : members.filter(({ label }) => roomOf(label) === room);
+export function companions(members: readonly SetMember[], { room }: SetMember): { readonly of: readonly SetMember[]; readonly room: boolean } {
+  const same = room === null ? [] : members.filter((each) => each.room === room);
   return same.length > 1 ? { of: same, room: true } : { of: members, room: false };
 }
 
@@ -118,7 +112,7 @@ export function setReadings(members: readonly SetMember[]): ReadonlyMap<string, 
     const { of, room } = companions(members, member);
     if (of.length < 2) return [member.id, []];
     const common = commonOf(of.map(({ look }) => look));
-    const whose = room ? `the others of ${roomOf(member.label)}` : 'most of the shoot';
+    const whose = room ? `the others of ${member.room}` : 'most of the shoot';
     const slack = room ? 1 : OTHER_ROOM;
     const found = [...lightReading(member, common, whose, slack), ...paintReading(member, common, whose, slack), ...viewReading(member, of, whose), ...leaningSetReading(member, members), ...ratioReading(member, members)];
     return [member.id, found.sort((a, b) => Number(b.state === 'bad') - Number(a.state === 'bad'))];

@@ -4,7 +4,7 @@ import { In } from 'typeorm';
 import { leaningState } from '@zaddle/core/read/leaningReading';
 import type { Reading } from '@zaddle/core/read/readings';
 import { handGain } from '@zaddle/core/set/handGain';
-import { roomOf, setReadings } from '@zaddle/core/set/setReadings';
+import { setReadings } from '@zaddle/core/set/setReadings';
 import type { Look } from '@zaddle/core/set/lookOf';
 import { wholeText } from '@zaddle/document';
 import { onTour } from '../data/onTour';
@@ -14,6 +14,7 @@ import { ReviewEntity, SetRunEntity, ShootEntity, ShotEntity, ShotLookEntity, ty
 import { MOST_TRIES } from '../jobs/previewTask';
 import { send } from '../jobs/queues';
 import type { ServerWorkshop } from '../jobs/workshop';
+import { roomsOfShoot } from '../set/shotViews';
 import { measuredMembers, setTogether, takeTogetherBack } from '../set/setTogether';
 import { isUuid, notFound, Problem, uuid, valid } from './problem';
 
@@ -54,7 +55,7 @@ export function wallRoutes({ database, boss, store }: ServerWorkshop): Router {
     const shots = (await shotsOf(shoot.id)).sort(onTour);
     const ids = shots.map(({ id }) => id);
     const [mixes, looks, reviews] = await Promise.all([database.query(`SELECT shot_id AS shot, revision, position, document->>'reference' AS reference FROM mixes WHERE shot_id = ANY($1)`, [ids]) as Promise<Standing[]>, database.getRepository(ShotLookEntity).findBy({ shotId: In(ids) }), database.getRepository(ReviewEntity).findBy({ shotId: In(ids) })]);
-    const set = setReadings(await measuredMembers(database, shoot.id));
+    const [set, rooms] = [setReadings(await measuredMembers(database, shoot.id)), await roomsOfShoot(database, shoot.id)];
     const wall = [];
     for (const shot of shots) {
       const mix = mixes.find((each) => each.shot === shot.id);
@@ -67,7 +68,7 @@ export function wallRoutes({ database, boss, store }: ServerWorkshop): Router {
       const readings = mix ? nowReadings(shot.readings, look?.look ?? null) : [];
       const ofSet = set.get(shot.id) ?? [];
       wall.push({
-        id: shot.id, label: shot.label, room: roomOf(shot.label), state: shot.state, why: shot.why, reference: mix?.reference ?? null, revision: mix?.revision ?? null,
+        id: shot.id, label: shot.label, room: rooms.get(shot.id) ?? null, state: shot.state, why: shot.why, reference: mix?.reference ?? null, revision: mix?.revision ?? null,
         preview: look?.revision ?? null, drawing: mix !== undefined && !isDrawn && !isGivenUp, touched: (mix?.position ?? 0) > 0,
         review: given ? { state: given.state, note: given.note, changedSince: given.revision !== mix?.revision } : null,
         readings: readings.filter(({ state }) => state !== 'good').map(({ kind, state, text }) => ({ kind, state, text })), set: ofSet, gain: handGain(readings, ofSet),

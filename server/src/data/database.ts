@@ -18,9 +18,10 @@ import { KeptOrderTables1765200000000 } from './keptOrderTables';
 import { ReceiverTables1765400000000 } from './receiverTables';
 import { WallTables1765100000000 } from './wallTables';
 import { VersionTables1764500000000 } from './versionTables';
+import { ViewTables1765800000000 } from './viewTables';
 
 /** What brings tables up to date, in turn. */
-export const MIGRATIONS = [FirstTables1764000000000, GroupingTables1764100000000, LensTables1764200000000, PartTables1764300000000, KeepingTables1764400000000, VersionTables1764500000000, StartTables1764600000000, SpotTables1764700000000, DustTables1764800000000, OrderTables1764900000000, MethodTables1765000000000, WallTables1765100000000, KeptOrderTables1765200000000, BatchTables1765300000000, ReceiverTables1765400000000, ColourTables1765500000000, StandingTables1765600000000, KeyTables1765700000000];
+export const MIGRATIONS = [FirstTables1764000000000, GroupingTables1764100000000, LensTables1764200000000, PartTables1764300000000, KeepingTables1764400000000, VersionTables1764500000000, StartTables1764600000000, SpotTables1764700000000, DustTables1764800000000, OrderTables1764900000000, MethodTables1765000000000, WallTables1765100000000, KeptOrderTables1765200000000, BatchTables1765300000000, ReceiverTables1765400000000, ColourTables1765500000000, StandingTables1765600000000, KeyTables1765700000000, ViewTables1765800000000];
 
 /** Opens the database and brings its tables up to date. */
 export async function openDatabase(url: string, migrate: boolean): Promise<DataSource> {

@@ -247,6 +247,16 @@ export const ShotLookEntity = new EntitySchema<ShotLook>({
   name: 'ShotLook', tableName: 'shot_looks',
   columns: { shotId: { type: 'uuid', primary: true, name: 'shot_id' }, revision: { type: 'integer', nullable: true }, look: { type: 'jsonb', nullable: true }, tried: { type: 'integer' }, attempts: { type: 'integer' } },
 });
+/** What a shot's picture shows, packed (`set/shotViews`), and how many things of it those of other shots show, by their ids. */
+export interface ShotView {
+  shotId: string;
+  features: Buffer;
+  shows: Record<string, number>;
+}
+export const ShotViewEntity = new EntitySchema<ShotView>({
+  name: 'ShotView', tableName: 'shot_views',
+  columns: { shotId: { type: 'uuid', primary: true, name: 'shot_id' }, features: { type: 'bytea' }, shows: { type: 'jsonb' } },
+});
 /** What somebody thinks of a shot's picture. */
 export interface Review {
   shotId: string;
@@ -296,4 +306,4 @@ export const LensProfileEntity = new EntitySchema<LensProfile>({
   },
 });
 
-export const ENTITIES = [LensProfileEntity, ShootEntity, FrameEntity, ShotEntity, MixEntity, MixStepEntity, MixChangeEntity, MixVersionEntity, MethodEntity, MethodRunEntity, ColourTableEntity, OrderEntity, ShotLookEntity, ReviewEntity, SetRunEntity, GroupingStepEntity, BatchEntity, DeliveryEntity, ClaimEntity, NetworkKeyEntity];
+export const ENTITIES = [LensProfileEntity, ShootEntity, FrameEntity, ShotEntity, MixEntity, MixStepEntity, MixChangeEntity, MixVersionEntity, MethodEntity, MethodRunEntity, ColourTableEntity, OrderEntity, ShotLookEntity, ShotViewEntity, ReviewEntity, SetRunEntity, GroupingStepEntity, BatchEntity, DeliveryEntity, ClaimEntity, NetworkKeyEntity];

@@ -3,7 +3,9 @@ import { readyBytes, readyMix } from '@zaddle/core/graph/readyMix';
 import type { Pixels } from '@zaddle/core/image/plane';
 import { shrunkSize } from '@zaddle/core/image/shrink';
 import { toldStance } from '@zaddle/core/read/leaningReading';
+import type { ViewFeatures } from '@zaddle/core/set/describeView';
 import { lookOf, type Look } from '@zaddle/core/set/lookOf';
+import { viewOfMix } from '@zaddle/core/set/viewOfMix';
 import type { PreparedMix } from '@zaddle/core/graph/prepareMix';
 import { readTrusted, type FrameId, type MixDocument } from '@zaddle/document';
 import { In } from 'typeorm';
@@ -16,6 +18,7 @@ import { FrameShelf, shelfBytes } from '../picture/frameShelf';
 import { newTools } from '../picture/kernels';
 import { finishedPicture, renderingOf } from '../picture/rendering';
 import { framesToRender, healedScratch, renderScratch } from '../picture/renderPicture';
+import { hasView, keepView } from '../set/shotViews';
 import { readGathered } from './derivedFiles';
 import type { Workshop } from './workshop';
 
@@ -29,6 +32,8 @@ export const MOST_TRIES = 3;
 export interface Preview {
   readonly file: Buffer;
   readonly look: Look;
+  /** What it shows; null: that is known already. */
+  readonly view: ViewFeatures | null;
 }
 
 /** Draws a prepared mix small. @param proxies of the frames that it takes, at least */
@@ -43,10 +48,11 @@ export async function drawPreview(prepared: PreparedMix, proxies: ReadonlyMap<Fr
 }
 
 /** Keeps the picture of a mix as it stood at a revision. */
-export async function keepPreview({ database, store }: Workshop, shotId: string, revision: number, { file, look }: Preview): Promise<void> {
+export async function keepPreview({ database, store }: Workshop, shotId: string, revision: number, { file, look, view }: Preview): Promise<void> {
   await store.putDerived('preview', shotId, file);
   await database.getRepository(ShotLookEntity).upsert({ shotId, revision, look: look as never, tried: revision, attempts: 1 }, ['shotId']);
   const shot = await database.getRepository(ShotEntity).findOneBy({ id: shotId });
+  if (shot && view) await keepView(database, shot, view);
   if (shot) await announce(database, { kind: 'wall', shoot: shot.shootId });
 }
 
@@ -57,9 +63,12 @@ async function draw(workshop: Workshop, shotId: string, mix: MixDocument): Promi
   const proxies = new Map<string, Pixels>();
   for (const frame of members) proxies.set(frame.id, await readGathered(workshop, 'proxy', frame.id, unpackPixels));
   const { found } = await foundOf(store, shotId, mix);
-  const stance = toldStance(shot.readings);
-  const { prepared, result: look } = readyMix(newTools(readyBytes(mix)), mix, found, proxies, (level, ready) => lookOf(level, ready, stance), await tablesFor(database, mix.passes));
-  return { file: await drawPreview(prepared, proxies), look };
+  const [stance, isKnown] = [toldStance(shot.readings), await hasView(database, shotId)];
+  const { prepared, result } = readyMix(newTools(readyBytes(mix)), mix, found, proxies, (level, ready) => {
+    const picture = level.picture(ready);
+    return { look: lookOf(level, ready, stance, picture), view: isKnown ? null : viewOfMix(mix, picture, stance) };
+  }, await tablesFor(database, mix.passes));
+  return { file: await drawPreview(prepared, proxies), ...result };
 }
 
 /** Draws a shot's picture as it stands small, from its proxies, and measures what it looks like. Does nothing where that is there already. */

@@ -4,13 +4,14 @@ import { cleanUp } from '@zaddle/core/propose/cleanUp';
 import { offerLate } from '@zaddle/core/propose/offerLate';
 import { AUTOMATIC, proposeMix, type Proposal } from '@zaddle/core/propose/proposeMix';
 import { lookOf } from '@zaddle/core/set/lookOf';
+import { viewOfMix } from '@zaddle/core/set/viewOfMix';
 import { setQuality, type StatedFrame } from '@zaddle/core/read/setQuality';
 import { toldStance } from '@zaddle/core/read/leaningReading';
 import { readShot } from '@zaddle/core/read/readShot';
 import { methodStep } from '@zaddle/core/method/methodStep';
 import { applyCommand, CURRENT_VERSION, InvalidMix, openMix, readTrusted, type Command, type MixDocument } from '@zaddle/document';
 import { announceIn } from '../data/events';
-import { FrameEntity, MixEntity, ShootEntity, ShotEntity, type Frame, type Shot } from '../data/entities';
+import { FrameEntity, MixEntity, ShootEntity, ShotEntity, ShotViewEntity, type Frame, type Shot } from '../data/entities';
 import { noteOfFrames } from '../data/grouping';
 import { keptProfile } from '../data/lensProfiles';
 import { insertStep, NoSuchMix } from '../data/mixHistory';
@@ -75,6 +76,8 @@ async function startMix(workshop: Workshop, shot: Shot, members: readonly Frame[
     const still = await manager.getRepository(ShotEntity).findOne({ where: { id: shot.id }, lock: { mode: 'pessimistic_write' } });
     const now = await manager.getRepository(FrameEntity).findBy({ shotId: shot.id });
     if (!still || idsOf(now) !== idsOf(members) || (await manager.getRepository(MixEntity).existsBy({ shotId: shot.id })) || !(await claim.isMine(manager))) return null;
+    // Of other frames, it may show something else.
+    await manager.getRepository(ShotViewEntity).delete({ shotId: shot.id });
     await manager.getRepository(MixEntity).insert({ shotId: shot.id, document, position: 0, revision: still.lastRevision + 1 } as never);
     await manager.getRepository(ShotEntity).update({ id: shot.id }, { state: 'mixed', readings: readings as never, specks: specks as never });
     for (const [frame, verdict] of proposal.verdicts) await manager.getRepository(FrameEntity).update({ id: frame }, asVerdict(verdict));
@@ -86,7 +89,7 @@ async function startMix(workshop: Workshop, shot: Shot, members: readonly Frame[
   if (revision === null || document !== proposed) return;
   // All that a small picture takes is at hand here. One that cannot be drawn, or is not because this process ends, is found to be missing.
   const file = await drawPreview(prepared, proxies).catch(() => null);
-  if (file) await keepPreview(workshop, shot.id, revision, { file, look });
+  if (file) await keepPreview(workshop, shot.id, revision, { file, look, view: viewOfMix(document, picture, proposal.stance) });
 }
 
 /** Frames of a shot that its mix does not hold, other files of the same exposures aside. */

@@ -5,6 +5,7 @@ import type { SetMember } from '@zaddle/core/set/setReadings';
 import { InvalidMix } from '@zaddle/document';
 import { MixEntity, SetRunEntity, ShotEntity, ShotLookEntity, type SetRun } from '../data/entities';
 import { ANYBODY, applyStep, moveInHistory, NoSuchMix, StaleChange } from '../data/mixHistory';
+import { roomsOfShoot } from './shotViews';
 
 /** Nothing is to be changed: the step is left out. */
 class AsItIs extends Error {}
@@ -23,12 +24,13 @@ export interface Together {
 }
 
 /** Shots of a shoot whose picture was measured as it stands. */
-export async function measuredMembers(database: DataSource, shootId: string): Promise<(SetMember & { readonly revision: number })[]> {
+export async function measuredMembers(database: DataSource, shootId: string): Promise<(SetMember & { readonly label: string; readonly revision: number })[]> {
+  const rooms = await roomsOfShoot(database, shootId);
   const shots = await database.getRepository(ShotEntity).find({ where: { shootId, retired: false }, order: { position: 'ASC' } });
   const looks = new Map((await database.getRepository(ShotLookEntity).findBy({ shotId: In(shots.map(({ id }) => id)) })).map((kept) => [kept.shotId, kept]));
   return shots.flatMap(({ id, label }) => {
     const kept = looks.get(id);
-    return kept?.look && kept.revision !== null ? [{ id, label, look: kept.look, revision: kept.revision }] : [];
+    return kept?.look && kept.revision !== null ? [{ id, label, room: rooms.get(id)?.name ?? null, look: kept.look, revision: kept.revision }] : [];
   });
 }
 

@@ -225,8 +225,8 @@ export type ReviewState = 'approved' | 'sent back' | 'later';
 export interface WallShot {
   readonly id: string;
   readonly label: string;
-  /** The room that its label names; null: none. */
-  readonly room: string | null;
+  /** Its room: as its label names it, or told by what it shows; null: nobody knows. */
+  readonly room: { readonly name: string; readonly seen: boolean } | null;
   readonly state: Shot['state'];
   readonly why: string;
   readonly reference: string | null;

@@ -7,8 +7,13 @@ interface WallGroup {
   readonly shots: readonly WallShot[];
 }
 
-/** A room as people write it: the label of its first shot without the number. */
-const roomTitle = ({ label, room }: WallShot): string => (room ? label.slice(0, room.length) : 'No room given');
+/** A room as people write it: the label of its first shot that names it, without the number. */
+function roomTitle(of: readonly WallShot[]): string {
+  const [{ room }] = of;
+  if (!room) return 'No room given';
+  const naming = of.find((shot) => shot.room?.seen === false);
+  return naming ? naming.label.slice(0, room.name.length) : `${room.name.charAt(0).toLocaleUpperCase()}${room.name.slice(1)}, told by what its pictures show`;
+}
 
 /**
  * The wall in an order. @param shots in the order of the tour
@@ -18,8 +23,8 @@ export function arranged(shots: readonly WallShot[], order: WallOrder): readonly
   if (order === 'gain') return [{ title: null, shots: [...shots].sort((a, b) => Number(a.review?.state === 'approved' && !a.review.changedSince) - Number(b.review?.state === 'approved' && !b.review.changedSince) || b.gain - a.gain) }];
   if (order === 'tour') return [{ title: null, shots }];
   const rooms = new Map<string | null, WallShot[]>();
-  for (const shot of shots) rooms.set(shot.room, [...(rooms.get(shot.room) ?? []), shot]);
-  return [...rooms.values()].map((of) => ({ title: roomTitle(of[0]), shots: of }));
+  for (const shot of shots) rooms.set(shot.room?.name ?? null, [...(rooms.get(shot.room?.name ?? null) ?? []), shot]);
+  return [...rooms.values()].map((of) => ({ title: roomTitle(of), shots: of }));
 }
 
 /** The picture that a step leads to, in rows of so many; it stays where there is none. @param groups each begins a row */
