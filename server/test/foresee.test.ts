@@ -3,17 +3,19 @@ import { describe, expect, test } from 'vitest';
 import { foresee, type Left, type ShootWork } from '../src/forecast/foresee';
 
 const left = (seconds: number, spread = 0): Left => ({ seconds, spread });
-const NOTHING: ShootWork = { id: 'a', due: null, reading: left(0), mixing: left(0), unmixed: 0, byHand: 0, hand: left(60), toCome: [], ordered: left(0), paused: 0 };
+const NOTHING: ShootWork = { id: 'a', due: null, reading: left(0), mixing: left(0), unmixed: 0, byHand: 0, hand: left(60), toCome: [], waits: 0, ordered: left(0), paused: 0 };
 const amount = fc.double({ min: 0, max: 5000, noNaN: true });
 const leftover = fc.record({ seconds: amount, spread: fc.double({ min: 0, max: 0.5, noNaN: true }) });
 const work = fc.record({ due: fc.option(fc.double({ min: -1e4, max: 1e5, noNaN: true })), reading: leftover, mixing: leftover, unmixed: fc.nat(30), more: fc.nat(30), hand: leftover, first: leftover, second: leftover, ordered: leftover }).map(
-  ({ unmixed, more, first, second, ...rest }): Omit<ShootWork, 'id'> => ({ ...rest, unmixed: rest.mixing.seconds > 0 ? unmixed + 1 : 0, byHand: (rest.mixing.seconds > 0 ? unmixed + 1 : 0) + more, toCome: [{ order: 'listing', left: first }, { order: 'print', left: second }], paused: 0 }),
+  ({ unmixed, more, first, second, ...rest }): Omit<ShootWork, 'id'> => ({ ...rest, unmixed: rest.mixing.seconds > 0 ? unmixed + 1 : 0, byHand: (rest.mixing.seconds > 0 ? unmixed + 1 : 0) + more, toCome: [{ order: 'listing', left: first }, { order: 'print', left: second }], waits: 0, paused: 0 }),
 );
 
 describe('when a shoot will be done', () => {
   test('machine alone: reading, then mixing, then what is delivered without a hand', () => {
     const [one] = foresee([{ ...NOTHING, reading: left(100), mixing: left(200), unmixed: 4, toCome: [{ order: 'full', left: left(50) }] }]);
     expect(one).toMatchObject({ read: 100, mixed: 300, delivered: 350, machineSeconds: 350, handSeconds: 0, within: 0, inHand: null, helps: [] });
+    // What was ordered ahead waits a little for frames that may still come.
+    expect(foresee([{ ...NOTHING, mixing: left(200), unmixed: 4, toCome: [{ order: 'full', left: left(50) }], waits: 20 }])[0]).toMatchObject({ mixed: 200, delivered: 270 });
   });
   test('a hand begins with the first shot that is there, and pictures go out as they leave it', () => {
     const [one] = foresee([{ ...NOTHING, mixing: left(40), unmixed: 4, byHand: 4, hand: left(60), toCome: [{ order: 'full', left: left(20) }] }]);

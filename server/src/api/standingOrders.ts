@@ -9,7 +9,7 @@ import { orderedPictures, type ShotDocument } from './orderedPictures';
 import { Problem } from './problem';
 
 /** Milliseconds for which no more frames must have come: a card is read faster than its shots are mixed, but not by every network. */
-const QUIET = 20_000;
+export const QUIET = 20_000;
 
 /** Whether all of a shoot is there: every frame read and sorted, every shot mixed or given up. */
 const READY = `SELECT count(*)::int AS frames FROM frames f WHERE f.shoot_id = $1

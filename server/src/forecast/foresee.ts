@@ -19,6 +19,8 @@ export interface ShootWork {
   readonly hand: Left;
   /** Pictures of these that are delivered after that: seconds for all, order by order. */
   readonly toCome: readonly { readonly order: string; readonly left: Left }[];
+  /** Seconds that pass between mixing and these, with nobody at work. */
+  readonly waits: number;
   /** Deliveries in the queue, those before its own included. */
   readonly ordered: Left;
   /** Deliveries of it that rest. */
@@ -71,7 +73,7 @@ function goThrough(shoots: readonly ShootWork[], factors: Factors, last: string)
   // What is in the queue is made at once; pictures that come from the hand are made when it is through, and idle time before them is nobody's.
   const queued = Math.max(0, ...shoots.map(({ ordered }) => ordered.seconds)) * factors.delivering;
   let [machine, hand, delivering] = [0, 0, queued];
-  for (const { id, reading, mixing, unmixed, byHand, hand: each, toCome, ordered } of shoots) {
+  for (const { id, reading, mixing, unmixed, byHand, hand: each, toCome, waits, ordered } of shoots) {
     const read = machine + reading.seconds * factors.reading;
     machine = read + mixing.seconds * factors.mixing;
     const pictures = toCome.reduce((sum, { left }) => sum + left.seconds, 0) * factors.delivering;
@@ -84,7 +86,7 @@ function goThrough(shoots: readonly ShootWork[], factors: Factors, last: string)
     }
     if (id !== last) continue;
     const mixed = reading.seconds + mixing.seconds === 0 ? 0 : machine;
-    const fromHand = byHand > 0 ? Math.max(hand, delivering) : pictures > 0 ? Math.max(queued, mixed) + pictures : 0;
+    const fromHand = byHand > 0 ? Math.max(hand, delivering) : pictures > 0 ? Math.max(queued, mixed + waits) + pictures : 0;
     return { read: mixed === 0 ? 0 : read, mixed, byHand: byHand > 0 ? hand : 0, delivered: Math.max(mixed, ordered.seconds * factors.delivering, fromHand) };
   }
   throw new Error('The shoot is not among those that are open.');

@@ -1,15 +1,19 @@
 import type { DataSource } from 'typeorm';
 import type { StandingOrder } from '../data/entities';
+import { QUIET } from '../api/standingOrders';
 import { ORDERS as SHIPPED } from '../picture/orders';
 import { foresee, NINE_OF_TEN, type Foreseen, type Left, type ShootWork } from './foresee';
 import { handTime, type HandMoment, type HandTime } from './handTime';
 import { pacesOf, type DoneWork, type Pace } from './pace';
-import { DELIVERED_KIND, DELIVERED_UNITS, MEGAPIXELS, OVERHEAD_FRAMES, USUAL_MEGAPIXELS } from './workTimes';
+import { DELIVERED_KIND, DELIVERED_UNITS, MEGAPIXELS, OVERHEAD_FRAMES, OVERHEAD_MEGABYTES, OVERHEAD_MEGAPIXELS, USUAL_MEGAPIXELS } from './workTimes';
 
 /** Frames of a shot, where no shot of the shoot tells. */
 const USUAL_FRAMES = 7;
-/** Jobs a kind that are looked at. */
+/** Jobs a kind that are looked at, and of all kinds: those that were in hand beside them. */
 const LOOKED_AT = 120;
+const BESIDE = 1500;
+/** Seconds that shots which were ordered ahead wait, once all is mixed, for frames that may still come. */
+const WAITING = QUIET / 1000;
 
 /** When a batch will be done, seconds from now; null: it rests. */
 export interface BatchEnd {
@@ -36,7 +40,7 @@ const LATELY = `(SELECT id FROM shoots WHERE created_at > now() - interval '60 d
 const SHOOTS = `
   SELECT s.id, s.name, s.due_at AS "dueAt", s.hand_seconds AS "handSeconds", s.standing, coalesce(f.waiting, 0)::float8 AS "waitingMegabytes", coalesce(f.unsorted, 0)::int AS unsorted, f.megapixels
   FROM shoots s LEFT JOIN (
-    SELECT shoot_id, sum(bytes) FILTER (WHERE state = 'waiting') / 1e6 AS waiting, count(*) FILTER (WHERE state = 'waiting' OR (state = 'gathered' AND shot_id IS NULL AND NOT dropped)) AS unsorted, ${MEGAPIXELS} AS megapixels
+    SELECT shoot_id, sum(bytes / 1e6 + ${OVERHEAD_MEGABYTES}) FILTER (WHERE state = 'waiting') AS waiting, count(*) FILTER (WHERE state = 'waiting' OR (state = 'gathered' AND shot_id IS NULL AND NOT dropped)) AS unsorted, ${MEGAPIXELS} AS megapixels
     FROM frames WHERE shoot_id IN ${LATELY} GROUP BY shoot_id) f ON f.shoot_id = s.id WHERE s.id IN ${LATELY}`;
 const SHOTS = `
   SELECT s.id, s.shoot_id AS shoot, s.state = 'mixed' AS mixed, (SELECT count(*) FROM frames f WHERE f.shot_id = s.id)::int AS frames,
@@ -54,7 +58,7 @@ const ORDERS = `
 /** Paces of this machine, and what a hand takes. */
 async function readPaces(database: DataSource): Promise<(kind: string) => Pace> {
   const rows: { kind: string; from: number; to: number; units: number }[] = await database.query(
-    `SELECT kind, extract(epoch FROM started_at)::float8 AS from, extract(epoch FROM ended_at)::float8 AS to, units FROM (SELECT *, row_number() OVER (PARTITION BY kind ORDER BY id DESC) AS n FROM work_times) w WHERE n <= $1`, [LOOKED_AT]);
+    `SELECT kind, extract(epoch FROM started_at)::float8 AS from, extract(epoch FROM ended_at)::float8 AS to, units FROM (SELECT *, row_number() OVER (PARTITION BY kind ORDER BY id DESC) AS n, row_number() OVER (ORDER BY id DESC) AS beside FROM work_times) w WHERE n <= $1 OR beside <= $2`, [LOOKED_AT, BESIDE]);
   const done = new Map<string, DoneWork[]>();
   for (const { kind, ...job } of rows) done.set(kind, [...(done.get(kind) ?? []), job]);
   return pacesOf(done);
@@ -86,7 +90,7 @@ function workOf(shoot: ShootRow, shots: readonly ShotRow[], queue: readonly Queu
   const size = shoot.megapixels ?? USUAL_MEGAPIXELS;
   const toCome = (wanted.length > 0 ? wanted : [{ order: 'full', file: 'jpeg' }]).map(({ order, file }) => {
     const without = own.filter(({ delivered }) => !delivered);
-    const units = without.reduce((sum, each) => sum + (each.frames + OVERHEAD_FRAMES.deliver) * size, 0) + expected * (perShot + OVERHEAD_FRAMES.deliver) * size;
+    const units = without.reduce((sum, each) => sum + (each.frames + OVERHEAD_FRAMES.deliver) * size + OVERHEAD_MEGAPIXELS, 0) + expected * ((perShot + OVERHEAD_FRAMES.deliver) * size + OVERHEAD_MEGAPIXELS);
     return { order, left: leftOf([{ kind: `deliver ${file}`, units }], pace) };
   }).filter(({ left }) => left.seconds > 0);
   // What is before it in the queue has to be made first.
@@ -96,7 +100,7 @@ function workOf(shoot: ShootRow, shots: readonly ShotRow[], queue: readonly Queu
     reading: leftOf([{ kind: 'gather', units: shoot.waitingMegabytes }, { kind: 'sort', units: shoot.unsorted }], pace),
     mixing: leftOf([{ kind: 'propose', units: frames + OVERHEAD_FRAMES.propose * (unmixed.length + expected) }], pace), unmixed: unmixed.length + expected,
     byHand, hand: shoot.handSeconds === null ? { seconds: hand.secondsPerShot, spread: hand.spread } : { seconds: shoot.handSeconds, spread: 0 },
-    toCome, ordered: leftOf(queue.slice(0, last + 1).filter(({ paused }) => !paused).map(({ kind, units, left }) => ({ kind, units: units * left })), pace),
+    toCome, waits: ahead && toCome.length > 0 ? (unmixed.length + expected > 0 ? WAITING : WAITING / 2) : 0, ordered: leftOf(queue.slice(0, last + 1).filter(({ paused }) => !paused).map(({ kind, units, left }) => ({ kind, units: units * left })), pace),
     paused: queue.filter((each) => each.shoot === shoot.id && each.paused).length,
   };
 }

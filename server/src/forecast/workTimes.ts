@@ -6,6 +6,9 @@ export type WorkKind = 'gather' | 'sort' | 'propose' | 'preview' | 'upload' | `d
 
 /** What is worked on takes as long as this many frames more: opening, joining, encoding. */
 export const OVERHEAD_FRAMES = { propose: 2, deliver: 3 } as const;
+/** However small they are: a file takes as long as this many megabytes more, a delivery as so many megapixels. */
+export const OVERHEAD_MEGABYTES = 1;
+export const OVERHEAD_MEGAPIXELS = 30;
 
 /** Megapixels of a picture, where no frame tells. */
 export const USUAL_MEGAPIXELS = 24;
@@ -13,11 +16,11 @@ export const USUAL_MEGAPIXELS = 24;
 export const MEGAPIXELS = `percentile_cont(0.5) WITHIN GROUP (ORDER BY (facts->>'width')::float8 * (facts->>'height')::float8 / 1e6)`;
 /** Kind of a delivery `d`, and its amount: frames that are opened and what is written, by their size. */
 export const DELIVERED_KIND = `'deliver ' || coalesce(d.asked->>'file', 'jpeg')`;
-export const DELIVERED_UNITS = `(SELECT (count(*) + ${OVERHEAD_FRAMES.deliver}) * coalesce(${MEGAPIXELS}, ${USUAL_MEGAPIXELS}) FROM frames f WHERE f.shot_id = d.shot_id)`;
+export const DELIVERED_UNITS = `(SELECT (count(*) + ${OVERHEAD_FRAMES.deliver}) * coalesce(${MEGAPIXELS}, ${USUAL_MEGAPIXELS}) + ${OVERHEAD_MEGAPIXELS} FROM frames f WHERE f.shot_id = d.shot_id)`;
 
 /** Kind and amount of a job, by the id of what it is about. Amounts are such that time is about proportional to them. */
 const WORK: Readonly<Record<QueueName, string>> = {
-  gather: `SELECT 'gather' AS kind, bytes / 1e6 AS units FROM frames WHERE id = $1`,
+  gather: `SELECT 'gather' AS kind, bytes / 1e6 + ${OVERHEAD_MEGABYTES} AS units FROM frames WHERE id = $1`,
   sort: `SELECT 'sort' AS kind, count(*)::float8 AS units FROM frames WHERE shoot_id = $1`,
   propose: `SELECT 'propose' AS kind, count(*)::float8 + ${OVERHEAD_FRAMES.propose} AS units FROM frames WHERE shot_id = $1`,
   preview: `SELECT 'preview' AS kind, 1::float8 AS units`,
