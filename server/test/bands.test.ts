@@ -76,6 +76,16 @@ describe.each([['8 bit', false], ['16 bit', true]] as const)('a shot of %s', (_,
   });
 });
 
+test('pictures that are made one after the other are made in one memory', async () => {
+  const { prepared } = readyMix(newTools(64_000_000), mix, { reference: 'a', edgeFound: () => null, share: () => null }, new Map(ids.map((id, k) => [id as string, makeSmaller(frame(k, false), 440, 292)])));
+  const buffers = new Set<ArrayBufferLike>();
+  for (const width of [880, 400, 880]) {
+    const size = { width, height: Math.round(width / 1.5) };
+    await withRendering(prepared, (id) => ({ deep: false, open: () => Promise.resolve(frame(ids.indexOf(id as 'a'), false)) }), { size, kind: 'encoded', folder }, async ({ rows }) => buffers.add((await rows({ kind: 'encoded', profile: 'srgb' })).buffer));
+  }
+  expect(buffers.size).toBe(1);
+});
+
 test('memory that holds not even a few rows is told in words, and nothing is left on disk', async () => {
   const { prepared } = readyMix(newTools(64_000_000), mix, { reference: 'a', edgeFound: () => null, share: () => null }, new Map(ids.map((id, k) => [id as string, makeSmaller(frame(k, false), 450, 300)])));
   await expect(withRendering(prepared, (id) => ({ deep: false, open: () => Promise.resolve(frame(ids.indexOf(id as 'a'), false)) }), { size: { width: 880, height: 584 }, kind: 'encoded', folder, together: 0, bandBytes: 96_000_000 }, finishedPicture)).rejects.toThrow(/fit into memory/);

@@ -199,7 +199,8 @@ describe('the forecast', () => {
     const kinds = ((await rig.served.workshop.database.query('SELECT kind, count(*)::int AS n, min(units) AS least FROM work_times GROUP BY kind')) as { kind: string; n: number; least: number }[]);
     // Frames as small as these may be read in less than counts as work.
     expect(kinds.find(({ kind }) => kind === 'gather')?.n ?? 0).toBeLessThanOrEqual(4);
-    expect(kinds.find(({ kind }) => kind === 'propose')!.n).toBeGreaterThanOrEqual(4);
+    // The last shot's worker was ended as soon as there was a picture.
+    expect(kinds.find(({ kind }) => kind === 'propose')!.n).toBeGreaterThanOrEqual(2);
     expect(kinds.find(({ kind }) => kind === 'deliver jpeg')!.n).toBeGreaterThan(10);
     expect(kinds.every(({ least }) => least > 0)).toBe(true);
   });

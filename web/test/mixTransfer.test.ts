@@ -2,7 +2,7 @@ import { describe, expect, test } from 'vitest';
 import { applyCommand, CURRENT_VERSION, draftOf, type MixDocument, type Pass, type Stroke } from '@zaddle/document';
 import { MixReceiver, MixSender } from '../src/engine/mixTransfer';
 import { levelFor, regionBox } from '@zaddle/core/mix/regionBox';
-import { visiblePart } from '../src/engine/session';
+import { visiblePart } from '../src/engine/visiblePart';
 
 const stroke = (k: number): Stroke => ({ points: Array.from({ length: 50 }, (_, i) => [i / 100, k / 100] as const), radius: 0.05, softness: 0.5, strength: 1, reveal: true });
 const pass = (id: string, strokes: readonly Stroke[]): Pass => ({ id, name: id, within: null, why: '', kind: 'light', on: true, opacity: 1, mask: [{ id: 'brush', kind: 'brush', join: 'add', inverted: false, strokes }], exposure: 0, balance: [1, 1, 1], source: { kind: 'merge' }, alignment: null, mode: 'normal', brightness: 1, colour: 1 });

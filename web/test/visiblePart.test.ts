@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
 import type { MixDocument } from '@zaddle/document';
-import { roughPart, visiblePart } from '../src/engine/session';
+import { roughPart, visiblePart } from '../src/engine/visiblePart';
 
 const mix = { width: 6000, height: 4000 } as MixDocument;
 const views = fc.record({ scale: fc.double({ min: 0.05, max: 4, noNaN: true }), x: fc.integer({ min: -3000, max: 300 }), y: fc.integer({ min: -2000, max: 300 }), width: fc.integer({ min: 200, max: 1920 }), height: fc.integer({ min: 200, max: 1080 }) });

@@ -5,14 +5,15 @@ import type { FrameFacts, Role } from '@zaddle/core/intake/frameFacts';
 import type { FrameStats } from '@zaddle/core/read/frameStats';
 import { FIRST_START, type Start } from '@zaddle/core/propose/starts';
 import type { Reading } from '@zaddle/core/read/readings';
-import type { Look } from '@zaddle/core/set/lookOf';
 import type { MethodChoice } from '@zaddle/core/method/placeMethod';
 import type { Command, Method, MixDocument, Optics, Order } from '@zaddle/document';
 import { BatchEntity, DeliveryEntity } from './deliveryEntities';
 import { NetworkKeyEntity } from './keyEntities';
+import { ReviewEntity, SetRunEntity, ShotLookEntity, ShotViewEntity } from './wallEntities';
 
 export * from './deliveryEntities';
 export * from './keyEntities';
+export * from './wallEntities';
 
 export interface Shoot {
   id: string;
@@ -233,54 +234,6 @@ export interface MethodRun {
 export const MethodRunEntity = new EntitySchema<MethodRun>({
   name: 'MethodRun', tableName: 'method_runs',
   columns: { id: uuid, shootId: { type: 'uuid', name: 'shoot_id' }, choice: { type: 'jsonb' }, former: { type: 'jsonb', nullable: true }, shots: { type: 'jsonb' }, takenBack: { type: 'boolean', name: 'taken_back', default: false }, createdAt: { type: 'timestamptz', name: 'created_at', createDate: true } },
-});
-/** What a shot's picture looked like when it was last drawn small, and how often drawing the one that stands was begun. */
-export interface ShotLook {
-  shotId: string;
-  /** Revision of the mix that the kept picture shows; null: there is none. */
-  revision: number | null;
-  look: Look | null;
-  tried: number;
-  attempts: number;
-}
-export const ShotLookEntity = new EntitySchema<ShotLook>({
-  name: 'ShotLook', tableName: 'shot_looks',
-  columns: { shotId: { type: 'uuid', primary: true, name: 'shot_id' }, revision: { type: 'integer', nullable: true }, look: { type: 'jsonb', nullable: true }, tried: { type: 'integer' }, attempts: { type: 'integer' } },
-});
-/** What a shot's picture shows, packed (`set/shotViews`), and how many things of it those of other shots show, by their ids. */
-export interface ShotView {
-  shotId: string;
-  features: Buffer;
-  shows: Record<string, number>;
-}
-export const ShotViewEntity = new EntitySchema<ShotView>({
-  name: 'ShotView', tableName: 'shot_views',
-  columns: { shotId: { type: 'uuid', primary: true, name: 'shot_id' }, features: { type: 'bytea' }, shows: { type: 'jsonb' } },
-});
-/** What somebody thinks of a shot's picture. */
-export interface Review {
-  shotId: string;
-  state: 'approved' | 'sent back' | 'later';
-  note: string;
-  /** Revision of the mix that was looked at. */
-  revision: number;
-  at: Date;
-}
-export const ReviewEntity = new EntitySchema<Review>({
-  name: 'Review', tableName: 'reviews',
-  columns: { shotId: { type: 'uuid', primary: true, name: 'shot_id' }, state: text, note: text, revision: { type: 'integer' }, at: { type: 'timestamptz' } },
-});
-/** Shots of a shoot that were brought together in one go, so that it can be taken back in one go. */
-export interface SetRun {
-  id: string;
-  shootId: string;
-  shots: readonly { readonly shot: string; readonly revision: number }[];
-  takenBack: boolean;
-  createdAt: Date;
-}
-export const SetRunEntity = new EntitySchema<SetRun>({
-  name: 'SetRun', tableName: 'set_runs',
-  columns: { id: uuid, shootId: { type: 'uuid', name: 'shoot_id' }, shots: { type: 'jsonb' }, takenBack: { type: 'boolean', name: 'taken_back', default: false }, createdAt: { type: 'timestamptz', name: 'created_at', createDate: true } },
 });
 /** A step of regrouping by hand: the whole grouping before and after it, which is small. */
 export interface GroupingStep {

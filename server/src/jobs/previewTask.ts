@@ -42,9 +42,13 @@ export async function drawPreview(prepared: PreparedMix, proxies: ReadonlyMap<Fr
   const ids = framesToRender(prepared);
   const pixels = ids.map((id) => proxies.get(id)!);
   const shelf = new FrameShelf(pixels.reduce((sum, { width, height }) => sum + shelfBytes(width, height, false), 0), renderScratch(size.width, size.height, ids.length, 'encoded') + healedScratch(prepared, size.width, ids.length));
-  ids.forEach((id, k) => shelf.place(id, pixels[k]));
-  const { width, height, data } = await finishedPicture(renderingOf(prepared, shelf, size));
-  return sharp(data as Uint8Array, { raw: { width, height, channels: 3 } }).jpeg({ quality: QUALITY }).toBuffer();
+  try {
+    ids.forEach((id, k) => shelf.place(id, pixels[k]));
+    const { width, height, data } = await finishedPicture(renderingOf(prepared, shelf, size));
+    return await sharp(data as Uint8Array, { raw: { width, height, channels: 3 } }).jpeg({ quality: QUALITY }).toBuffer();
+  } finally {
+    shelf.close();
+  }
 }
 
 /** Keeps the picture of a mix as it stood at a revision. */

@@ -2,9 +2,9 @@ import { denoises, denoisingBytes, placeNoise, rowsBeside } from '@zaddle/core/f
 import { placeSharpening, sharpeningBytes, sharpens } from '@zaddle/core/finish/sharpen';
 import type { Pixels } from '@zaddle/core/image/plane';
 import { Arena } from '@zaddle/core/kernels/arena';
-import { createKernelMemory } from '@zaddle/core/kernels/loadKernels';
 import type { Mix, NoiseReduction, Sharpening } from '@zaddle/document';
 import { kernelModule } from './kernels';
+import { giveBack, lendMemory } from './lentMemory';
 import { renderOnThreads, THREADS } from './renderPool';
 import type { FinishPlan } from './renderThread';
 
@@ -28,19 +28,23 @@ async function overParts({ width, height, data: from }: Pixels, { beside, ringBy
   const rowBytes = width * 3;
   const rows = Math.min(height, Math.max(64, Math.floor(together / rowBytes)));
   const partBytes = (rows + 2 * beside) * rowBytes;
-  const memory = createKernelMemory(2 * partBytes + THREADS * ringBytes + ROOM);
+  const memory = lendMemory(2 * partBytes + THREADS * ringBytes + ROOM);
   const arena = new Arena(memory.buffer);
   const plan = place(arena);
   const [at, out, counter] = [arena.take(partBytes), arena.take(partBytes), arena.take(4)];
   const rings = Array.from({ length: THREADS }, () => arena.take(ringBytes));
   const data = new Uint8Array(from.length);
-  for (let top = 0; top < height; top += rows) {
-    const [first, last] = [Math.max(0, top - beside), Math.min(height, top + rows + beside)];
-    new Uint8Array(memory.buffer, at, (last - first) * rowBytes).set((from as Uint8Array).subarray(first * rowBytes, last * rowBytes));
-    new Int32Array(memory.buffer, counter, 1)[0] = 0;
-    await renderOnThreads(rings.map((ring) => ({ ...plan, module: kernelModule(), memory, counter, picture: { at, out, width, height: last - first, step: 3 }, ring })));
-    const end = Math.min(height, top + rows);
-    data.set(new Uint8Array(memory.buffer, out + (top - first) * rowBytes, (end - top) * rowBytes), top * rowBytes);
+  try {
+    for (let top = 0; top < height; top += rows) {
+      const [first, last] = [Math.max(0, top - beside), Math.min(height, top + rows + beside)];
+      new Uint8Array(memory.buffer, at, (last - first) * rowBytes).set((from as Uint8Array).subarray(first * rowBytes, last * rowBytes));
+      new Int32Array(memory.buffer, counter, 1)[0] = 0;
+      await renderOnThreads(rings.map((ring) => ({ ...plan, module: kernelModule(), memory, counter, picture: { at, out, width, height: last - first, step: 3 }, ring })));
+      const end = Math.min(height, top + rows);
+      data.set(new Uint8Array(memory.buffer, out + (top - first) * rowBytes, (end - top) * rowBytes), top * rowBytes);
+    }
+  } finally {
+    giveBack(memory);
   }
   return { width, height, data };
 }

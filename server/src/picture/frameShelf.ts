@@ -1,11 +1,12 @@
 import type { Pixels } from '@zaddle/core/image/plane';
 import { PROXY_SIDE, shrinkPixels, shrunkSize } from '@zaddle/core/image/shrink';
 import { Arena } from '@zaddle/core/kernels/arena';
-import { createKernelMemory, loadKernels, type KernelMemory } from '@zaddle/core/kernels/loadKernels';
+import { loadKernels, type KernelMemory } from '@zaddle/core/kernels/loadKernels';
 import type { Kernels } from '@zaddle/core/kernels/kernels';
 import type { FrameId } from '@zaddle/document';
 import type { PlacedSource } from '@zaddle/core/graph/placedMix';
 import { kernelModule } from './kernels';
+import { giveBack, lendMemory } from './lentMemory';
 import { makeProxy } from './makeProxy';
 
 /** Bytes that a frame of this size takes on a shelf, padding and all. @param deep 16 bit a channel */
@@ -24,7 +25,7 @@ export class FrameShelf {
 
   /** @param bytes for all frames that will lie here; @param scratch bytes for what is made from them. @throws RangeError over 2 GiB. */
   constructor(bytes: number, scratch: number) {
-    this.memory = createKernelMemory(bytes + scratch + 65536);
+    this.memory = lendMemory(bytes + scratch + 65536);
     this.kernels = loadKernels(kernelModule(), this.memory);
     this.arena = new Arena(this.memory.buffer);
     this.bottom = this.arena.mark();
@@ -34,6 +35,12 @@ export class FrameShelf {
   clear(): void {
     this.placed.clear();
     this.arena.release(this.bottom);
+  }
+
+  /** Gives the memory back: neither frames nor rows that lie here may be looked at any more. */
+  close(): void {
+    this.clear();
+    giveBack(this.memory);
   }
 
   get frames(): ReadonlyMap<FrameId, PlacedSource> {

@@ -1,6 +1,5 @@
 import { compose, type Homography } from '@zaddle/core/geometry/homography';
 import { Arena } from '@zaddle/core/kernels/arena';
-import { createKernelMemory } from '@zaddle/core/kernels/loadKernels';
 import { rendererBytes } from '@zaddle/core/kind/rowScratch';
 import { placeMix } from '@zaddle/core/graph/placeMix';
 import { wholeGrid, type OutputGrid, type PlacedSource } from '@zaddle/core/graph/placedMix';
@@ -8,6 +7,7 @@ import type { PreparedMix } from '@zaddle/core/graph/prepareMix';
 import { regionBox } from '@zaddle/core/mix/regionBox';
 import type { FrameId } from '@zaddle/document';
 import type { FrameSpool } from './frameSpool';
+import { giveBack, lendMemory } from './lentMemory';
 import { PlainError } from './limits';
 import { bytesAPixel, healedScratch, PLANES, renderPlaced } from './renderPicture';
 import { THREADS } from './renderPool';
@@ -66,20 +66,24 @@ function bandsOf(prepared: PreparedMix, spool: FrameSpool, ids: readonly FrameId
 export async function renderBands(prepared: PreparedMix, spool: FrameSpool, ids: readonly FrameId[], size: Size, wish: Wish, budget: number): Promise<Uint8Array> {
   const threads = THREADS * rendererBytes(size.width, ids.length + prepared.passes.length) + healedScratch(prepared, size.width, ids.length);
   const bands = bandsOf(prepared, spool, ids, size, bytesAPixel(wish.kind), budget - PLANES - threads);
-  const memory = createKernelMemory(budget);
+  const memory = lendMemory(budget);
   const picture = new Uint8Array(size.width * size.height * bytesAPixel(wish.kind));
-  for (const { top, rows, needed } of bands) {
-    const arena = new Arena(memory.buffer);
-    const sources = new Map<FrameId, PlacedSource>();
-    for (const { id, top: first, count, bytes } of needed) {
-      const { width, height, depth } = spool.sizeOf(id);
-      const at = arena.take(bytes);
-      await spool.readRows(id, first, count, new Uint8Array(memory.buffer, at, bytes));
-      sources.set(id, { at, width, height: count, depth, whole: { width, height, x: 0, y: first } });
+  try {
+    for (const { top, rows, needed } of bands) {
+      const arena = new Arena(memory.buffer);
+      const sources = new Map<FrameId, PlacedSource>();
+      for (const { id, top: first, count, bytes } of needed) {
+        const { width, height, depth } = spool.sizeOf(id);
+        const at = arena.take(bytes);
+        await spool.readRows(id, first, count, new Uint8Array(memory.buffer, at, bytes));
+        sources.set(id, { at, width, height: count, depth, whole: { width, height, x: 0, y: first } });
+      }
+      const out = arena.take(rows * size.width * bytesAPixel(wish.kind));
+      await renderPlaced(placeMix(prepared, sources, bandGrid(prepared, size, top, rows), arena), memory, arena, { ...wish, at: out });
+      picture.set(new Uint8Array(memory.buffer, out, rows * size.width * bytesAPixel(wish.kind)), top * size.width * bytesAPixel(wish.kind));
     }
-    const out = arena.take(rows * size.width * bytesAPixel(wish.kind));
-    await renderPlaced(placeMix(prepared, sources, bandGrid(prepared, size, top, rows), arena), memory, arena, { ...wish, at: out });
-    picture.set(new Uint8Array(memory.buffer, out, rows * size.width * bytesAPixel(wish.kind)), top * size.width * bytesAPixel(wish.kind));
+  } finally {
+    giveBack(memory);
   }
   return picture;
 }

@@ -22,10 +22,11 @@ export async function openRenderPool(): Promise<void> {
   await Promise.all(Array.from({ length: THREADS }, () => startedPool().run(null)));
 }
 
-/** Has all threads work on one picture until its strips are used up. */
+/** Has all threads work on one picture until its strips are used up. Where one fails, the others are waited for: what they work in may be somebody else's next. */
 export async function renderOnThreads(tasks: readonly RenderTask[]): Promise<void> {
   const started = startedPool();
-  await Promise.all(tasks.map((task) => started.run(task)));
+  const ended = await Promise.allSettled(tasks.map((task) => started.run(task)));
+  for (const each of ended) if (each.status === 'rejected') throw each.reason;
 }
 
 /** Ends the threads, so that the process can. */

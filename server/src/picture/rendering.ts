@@ -42,7 +42,7 @@ interface FilesOptions {
   readonly bandBytes?: number;
 }
 
-/** Works with a mix at full size from the files of its frames, each decoded once, in bounded memory however many and large they are. */
+/** Works with a mix at full size from the files of its frames, each decoded once, in bounded memory however many and large they are. Rows that the work looked at are gone after it. */
 export async function withRendering<T>(prepared: PreparedMix, frameOf: (id: FrameId) => Openable, { size, kind, folder, opened = async () => undefined, together = TOGETHER, bandBytes = BAND_BYTES }: FilesOptions, work: (rendering: Rendering) => Promise<T>): Promise<T> {
   const ids = framesToRender(prepared);
   const frames = new Map(ids.map((id) => [id, frameOf(id)]));
@@ -50,13 +50,17 @@ export async function withRendering<T>(prepared: PreparedMix, frameOf: (id: Fram
   const bytes = ids.reduce((sum, id) => sum + shelfBytes(prepared.mix.frames[id].width, prepared.mix.frames[id].height, frames.get(id)!.deep), 0);
   if (bytes + scratch <= together) {
     const shelf = new FrameShelf(bytes, scratch);
-    // Two decodes at a time: one decoder does not keep two cores busy.
-    for (let i = 0; i < ids.length; i += 2) {
-      const pair = await Promise.all(ids.slice(i, i + 2).map(async (id) => ({ id, pixels: await frames.get(id)!.open() })));
-      for (const { id, pixels } of pair) shelf.place(id, pixels);
+    try {
+      // Two decodes at a time: one decoder does not keep two cores busy.
+      for (let i = 0; i < ids.length; i += 2) {
+        const pair = await Promise.all(ids.slice(i, i + 2).map(async (id) => ({ id, pixels: await frames.get(id)!.open() })));
+        for (const { id, pixels } of pair) shelf.place(id, pixels);
+      }
+      await opened();
+      return await work(renderingOf(prepared, shelf, size));
+    } finally {
+      shelf.close();
     }
-    await opened();
-    return work(renderingOf(prepared, shelf, size));
   }
   const spool = new FrameSpool(folder);
   try {

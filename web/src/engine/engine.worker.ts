@@ -1,21 +1,23 @@
-import { writeCube } from '@zaddle/core/finish/writeCube';
 import { packFound, StoredFound } from '@zaddle/core/found/storedFound';
 import { isSeen, type PreparedMix } from '@zaddle/core/graph/prepareMix';
 import type { KernelMemory } from '@zaddle/core/kernels/loadKernels';
-import { framesOfPass, type Grain, type MixDocument, type Triple } from '@zaddle/document';
+import { framesOfPass, type MixDocument } from '@zaddle/document';
 import { alignPart } from './alignPart';
 import { checkMix } from './checkMix';
 import { countTones } from './countTones';
-import { fetchProxies, proxyUrl } from './fetchProxies';
-import type { Answer, Asked, FromEngine, Sketched, ToEngine, Wish } from './messages';
+import { fetchProxies } from './fetchProxies';
+import type { Answer, FromEngine, ToEngine, Wish } from './messages';
+import { mixQuestions } from './mixQuestions';
 import { MixReceiver } from './mixTransfer';
 import { placeQuestions } from './placeQuestions';
-import { roughPart, Session, visiblePart, type Fineness, type Visible } from './session';
+import { foundUrl, readAhead } from './readAhead';
+import { Session } from './session';
 import { edgeWitnesses, SNAP_SIDE, snapArea } from './snapArea';
 import { straightQuestions } from './straightQuestions';
 import { structureDifference } from './structureDifference';
 import { TableShelf } from './tableShelf';
 import { Threads } from './threads';
+import { roughPart, visiblePart, type Fineness, type Visible } from './visiblePart';
 
 const send = (message: Answer, transfer: Transferable[] = []): void => postMessage({ ...message, opening } satisfies FromEngine, { transfer });
 
@@ -38,8 +40,6 @@ interface Wanted extends Omit<Wish, 'mix' | 'other'> {
 
 /** Until it is known. */
 const NOTHING_FOUND = StoredFound.unpack(packFound({ reference: '', edgeFound: () => null, share: () => null }, [], 1, 1));
-
-const foundUrl = (of: string): string => `/api/shots/${of}/found`;
 
 /** Reads what was found in the shot, as its mix stands on the server. */
 async function fetchFound(): Promise<StoredFound> {
@@ -238,97 +238,12 @@ async function snap(mix: MixDocument, pass: string, id: string): Promise<void> {
   }
 }
 
-/** Questions that are answered once the pictures that are waited for are made; the newest of a kind wins. */
-function newest<Q>(answer: (s: Session, question: Q) => void): (question: Q) => void {
-  let asked: Q | null = null;
-  const look = async (own: Q): Promise<void> => {
-    await turn();
-    if (asked !== own) return;
-    if (busy || waiting || !session || latestShown === 0) return void setTimeout(() => void look(own), 20);
-    asked = null;
-    try {
-      answer(session, own);
-    } catch {
-      // A frame that is still on its way: it is asked again with the next picture, or the next place.
-    }
-  };
-  return (question) => {
-    asked = question;
-    void look(question);
-  };
-}
-
-const tellMap = newest<Asked<'map'>>((s, { mix, columns, rows }) => send({ kind: 'mapped', map: s.contributions(mix, columns, rows) }));
-/** Small pictures of masks: white where they count. */
-const tellFaces = newest<Asked<'faces'>>((s, { mix, columns, rows }) => {
-  const faces = new Map([...s.maskFaces(mix, columns, rows)].map(([id, face]) => [id, bitmapOf(Uint8ClampedArray.from({ length: face.length * 4 }, (_, i) => ((i & 3) === 3 ? 255 : face[i >> 2])), columns, rows)] as const));
-  send({ kind: 'faced', faces }, [...faces.values()]);
-});
-const tellReadings = newest<Asked<'readings'>>((s, { mix }) => send({ kind: 'read', readings: s.readings(mix) }));
-/** Sketches that are asked for; a newer question takes their place. */
-let sketches: readonly Sketched<MixDocument>[] = [];
-/** Makes them one by one, pictures that are waited for first. */
-async function sketch(own: readonly Sketched<MixDocument>[]): Promise<void> {
-  sketches = own;
-  for (const { key, mix, columns, rows } of own) {
-    await turn();
-    while (sketches === own && (busy || waiting || !session || latestShown === 0)) await new Promise((resolve) => setTimeout(resolve, 20));
-    if (sketches !== own || !session) return;
-    try {
-      await shelf.load([mix]);
-      const picture = bitmapOfRgb(session.sketch(mix, columns, rows), columns, rows);
-      send({ kind: 'sketched', key, picture }, [picture]);
-    } catch {
-      // A frame that is still on its way: it is asked again with the next change.
-    }
-  }
-}
-const tellPlace = newest<Asked<'probe'>>((s, { mix, at, scale, pass, ticket }) => send({ kind: 'probed', ticket, probe: s.probe(mix, at, scale, pass) }));
-
-/** What takes a cast away; a frame that is still on its way is told as nothing. */
-function tellCast({ mix, pass, ticket }: Asked<'cast'>): void {
-  let gains: Triple | null = null;
-  try {
-    gains = session?.castBelow(mix, pass) ?? null;
-  } finally {
-    send({ kind: 'castTold', ticket, gains });
-  }
-}
-
-/** What a pass does to colours, as a file; nothing where the shot is not there yet. */
-function tellTable({ mix, pass, space, ticket }: Asked<'tabulate'>): void {
-  const table = session?.tabulate(mix, pass, space) ?? null;
-  send({ kind: 'tabulated', ticket, text: table && writeCube(table) });
-}
-
-/** How grainy what is seen is; nothing where it is not seen pixel by pixel, or not all of its pixels are there yet. */
-function tellGrain({ mix, view, ticket }: Asked<'grain'>): void {
-  const visible = visiblePart(mix, view);
-  let grain: Grain | null = null;
-  try {
-    const missing = session && visible && session.missing(mix, framesOf({ mix, check: null, other: null }), visible);
-    if (missing && missing.proxies.length + missing.parts.length === 0) grain = session!.grainOf(mix, visible!);
-  } finally {
-    send({ kind: 'grainTold', ticket, grain });
-  }
-}
-
 /** Pixels of 8-bit RGB as a bitmap. */
 const bitmapOfRgb = (rgb: Uint8Array, width: number, height: number): ImageBitmap => bitmapOf(Uint8ClampedArray.from({ length: width * height * 4 }, (_, i) => ((i & 3) === 3 ? 255 : rgb[(i >> 2) * 3 + (i & 3)])), width, height);
 
 const places = placeQuestions({ session: () => session, send, turn, isBusy: () => busy || waiting !== null, bitmapOfRgb });
 const straight = straightQuestions({ session: () => session, send });
-
-/** The shot that was read ahead last. */
-let ahead: string | null = null;
-
-/** Brings what a shot is opened with into the browser's cache. What fails is read when it is wanted. */
-async function readAhead(next: string, frames: readonly string[]): Promise<void> {
-  // Each time that a picture is there somebody asks.
-  if (next === ahead) return;
-  ahead = next;
-  for (const url of [foundUrl(next), ...frames.map((id) => proxyUrl(id, true))]) await fetch(url, { priority: 'low' }).then((response) => response.arrayBuffer()).catch(() => undefined);
-}
+const questions = mixQuestions({ session: () => session, send, turn, isBusy: () => busy || waiting !== null || latestShown === 0, framesOf: (mix) => framesOf({ mix, check: null, other: null }), loadTables: (mix) => shelf.load([mix]), bitmapOf, bitmapOfRgb });
 
 addEventListener('message', ({ data }: MessageEvent<ToEngine>) => {
   if (data.kind === 'threads') {
@@ -339,7 +254,7 @@ addEventListener('message', ({ data }: MessageEvent<ToEngine>) => {
     session?.close();
     session = waiting = askedAgain = null;
     places.leave();
-    sketches = [];
+    questions.leave();
     latest = latestShown = 0;
   } else if (data.kind === 'ahead') {
     void readAhead(data.shot, data.frames);
@@ -348,13 +263,13 @@ addEventListener('message', ({ data }: MessageEvent<ToEngine>) => {
     waiting = { ...data.wish, mix: receiver.unpack(data.wish.mix), other: data.wish.other && receiver.unpack(data.wish.other) };
     void work();
   } else if (data.kind === 'faces') {
-    tellFaces({ ...data, mix: receiver.unpack(data.mix) });
+    questions.faces({ ...data, mix: receiver.unpack(data.mix) });
   } else if (data.kind === 'readings') {
-    tellReadings({ ...data, mix: receiver.unpack(data.mix) });
+    questions.readings({ ...data, mix: receiver.unpack(data.mix) });
   } else if (data.kind === 'sketch') {
-    void sketch(data.sketches.map((each) => ({ ...each, mix: receiver.unpack(each.mix) })));
+    void questions.sketch(data.sketches.map((each) => ({ ...each, mix: receiver.unpack(each.mix) })));
   } else if (data.kind === 'map') {
-    tellMap({ ...data, mix: receiver.unpack(data.mix) });
+    questions.map({ ...data, mix: receiver.unpack(data.mix) });
   } else if (data.kind === 'snap') {
     void snap(receiver.unpack(data.mix), data.pass, data.area);
   } else if (data.kind === 'search') {
@@ -366,17 +281,17 @@ addEventListener('message', ({ data }: MessageEvent<ToEngine>) => {
   } else if (data.kind === 'heal') {
     places.heal({ ...data, mix: receiver.unpack(data.mix) });
   } else if (data.kind === 'grain') {
-    tellGrain({ ...data, mix: receiver.unpack(data.mix) });
+    questions.grain({ ...data, mix: receiver.unpack(data.mix) });
   } else if (data.kind === 'cast') {
-    tellCast({ ...data, mix: receiver.unpack(data.mix) });
+    questions.cast({ ...data, mix: receiver.unpack(data.mix) });
   } else if (data.kind === 'tabulate') {
-    tellTable({ ...data, mix: receiver.unpack(data.mix) });
+    questions.table({ ...data, mix: receiver.unpack(data.mix) });
   } else if (data.kind === 'stance') {
     void straight.stance({ ...data, mix: receiver.unpack(data.mix) });
   } else if (data.kind === 'snapLine') {
     void straight.snapLine({ ...data, mix: receiver.unpack(data.mix) });
   } else if (data.kind === 'probe') {
-    tellPlace({ ...data, mix: receiver.unpack(data.mix) });
+    questions.place({ ...data, mix: receiver.unpack(data.mix) });
   } else {
     void lineUpPart(receiver.unpack(data.mix), data.pass);
   }

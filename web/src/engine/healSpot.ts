@@ -3,6 +3,7 @@ import { healGrid } from '@zaddle/core/heal/lookToHeal';
 import { healLabels } from '@zaddle/core/heal/healLabels';
 import { healPatches, SEAM } from '@zaddle/core/heal/healPatches';
 import type { Area, HealPass, MixDocument } from '@zaddle/document';
+import { lookAtHealing } from './placesOf';
 import type { Session } from './session';
 
 /** One way to heal a place. */
@@ -12,5 +13,5 @@ export type HealWay = Pick<HealPass, 'patches' | 'softness'>;
 export function* healSpot(session: Session, mix: MixDocument, areas: readonly Area[], box: PlaceBox): Generator<HealWay> {
   const { width, height } = mix.frames[mix.reference];
   const grid = healGrid({ width, height }, areas, box);
-  for (const labels of healLabels(session.lookToHeal(mix, areas, grid))) yield { patches: healPatches(labels, grid), softness: Math.min(0.01, (SEAM * labels.scale * (grid.pixel ?? 1)) / grid.full) };
+  for (const labels of healLabels(lookAtHealing(session, mix, areas, grid))) yield { patches: healPatches(labels, grid), softness: Math.min(0.01, (SEAM * labels.scale * (grid.pixel ?? 1)) / grid.full) };
 }

@@ -6,6 +6,8 @@ import { fetchProxies } from './fetchProxies';
 import { healSpot } from './healSpot';
 import type { Answer, Asked, ToEngine } from './messages';
 import { candidateLight, framesOf, insetsOf, namedInsets, searchSpot, type SpotSearch } from './searchSpot';
+import { faceOf } from './measureMix';
+import { boxOf, healRegion, loadPlace, lookAtHealing, placeRegion, wantsWholes } from './placesOf';
 import type { Session } from './session';
 
 /** What questions about places need of the worker that answers them. */
@@ -40,8 +42,8 @@ export function placeQuestions(asker: Asker) {
     const found = searchSpot(s, mix, areas, box, Object.keys(mix.frames), why);
     spot = found;
     const { width, height } = found.looks.coverage;
-    const now = asker.bitmapOfRgb(s.face(found.looks.picture), width, height);
-    const candidates = found.candidates.map((each) => ({ key: each.key, frames: framesOf(each), word: 'pair' in each ? ('two together' as const) : each.one.word, face: asker.bitmapOfRgb(s.face(candidateLight(found, each)), width, height) }));
+    const now = asker.bitmapOfRgb(faceOf(s, found.looks.picture), width, height);
+    const candidates = found.candidates.map((each) => ({ key: each.key, frames: framesOf(each), word: 'pair' in each ? ('two together' as const) : each.one.word, face: asker.bitmapOfRgb(faceOf(s, candidateLight(found, each)), width, height) }));
     asker.send({ kind: 'searched', ticket, spot: { now, candidates }, more }, [now, ...candidates.map(({ face }) => face)]);
     return found;
   }
@@ -54,16 +56,16 @@ export function placeQuestions(asker: Asker) {
     const isOver = (): boolean => asker.session() !== s || searching !== ticket;
     const nothing = (): void => asker.send({ kind: 'searched', ticket, spot: null, more: false });
     try {
-      const box = s && s.boxOf(mix, areas);
+      const box = s && boxOf(s, mix, areas);
       if (!box) return nothing();
       const frames = Object.keys(mix.frames);
-      const whole = s.wantsWholes(mix, box);
+      const whole = wantsWholes(s, mix, box);
       await fetchProxies(frames.filter((frame) => !s.sources.has(frame, whole)), !whole, (frame, proxy) => s.sources.addProxy(frame, proxy, whole ? 0 : 1));
       if (isOver()) return nothing();
-      const region = s.placeRegion(mix, box);
+      const region = placeRegion(s, mix, box);
       const first = tellSpot(s, question, box, region !== null);
       // What cannot be loaded is seen as coarsely as it is.
-      const loaded = region && s.loadPlace(mix, region, frames).then(() => true, () => false);
+      const loaded = region && loadPlace(s, mix, region, frames).then(() => true, () => false);
       await workAhead(first);
       if (!loaded) return;
       if (!(await loaded) || isOver()) return nothing();
@@ -93,16 +95,16 @@ export function placeQuestions(asker: Asker) {
     const isOver = (): boolean => asker.session() !== s || searching !== -ticket || healsWaiting > 0;
     const last = (): void => asker.send({ kind: 'healed', ticket, way: null, more: false });
     try {
-      const box = s && s.boxOf(mix, areas);
+      const box = s && boxOf(s, mix, areas);
       if (!box) return last();
       const home = mix.frames[mix.reference];
       const grid = healGrid(home, areas, box);
       const frames = [...new Set([mix.reference, ...mix.passes.flatMap((pass) => framesOfPass(mix, pass))])];
-      const region = s.healRegion(mix, grid);
+      const region = healRegion(s, mix, grid);
       const whole = !region && s.sources.halvings(home, 1) === 0;
       await fetchProxies(frames.filter((frame) => !s.sources.has(frame, whole)), !whole, (frame, proxy) => s.sources.addProxy(frame, proxy, whole ? 0 : 1));
       // What cannot be loaded is seen as coarsely as it is.
-      if (region) await s.loadPlace(mix, region, frames).catch(() => undefined);
+      if (region) await loadPlace(s, mix, region, frames).catch(() => undefined);
       if (asker.session() !== s) return last();
       for (const way of healSpot(s, mix, areas, box)) {
         asker.send({ kind: 'healed', ticket, way, more: true });
@@ -122,9 +124,9 @@ export function placeQuestions(asker: Asker) {
   function tellScreen({ mix, areas, ticket }: Asked<'screenOff'>): void {
     const s = asker.session();
     try {
-      const box = s && s.boxOf(mix, areas);
+      const box = s && boxOf(s, mix, areas);
       const grid = box && healGrid(mix.frames[mix.reference], [], box);
-      const look = grid && s.lookToHeal(mix, areas, grid);
+      const look = grid && lookAtHealing(s, mix, areas, grid);
       asker.send({ kind: 'screened', ticket, tones: look ? screenOff(look.picture, look.hole, grid.toReference, grid.full) : null });
     } catch (error) {
       asker.send({ kind: 'screened', ticket, tones: null });

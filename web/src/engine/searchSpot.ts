@@ -5,6 +5,7 @@ import type { PlaceBox, PlaceLooks } from '@zaddle/core/clean/lookAtPlace';
 import { rateCandidates, type Candidate, type WhyLooked } from '@zaddle/core/clean/rateCandidates';
 import type { Light } from '@zaddle/core/image/plane';
 import type { Area, MixDocument, SourcePass } from '@zaddle/document';
+import { lookAtSpot } from './placesOf';
 import type { Session } from './session';
 
 /** Grid pixels of the longer side on which candidates are rated: more tell little more. */
@@ -25,7 +26,7 @@ export interface SpotSearch {
 
 /** Looks at a place in the picture and in all frames whose pixels are at hand. @param box what the areas cover */
 export function searchSpot(session: Session, mix: MixDocument, areas: readonly Area[], box: PlaceBox, frames: readonly string[], why: WhyLooked): SpotSearch {
-  const looks = session.lookAt(mix, areas, box, frames);
+  const looks = lookAtSpot(session, mix, areas, box, frames);
   const coarse = coarserLooks(looks, RATED);
   const rated = rateCandidates(coarse, why);
   const singles = rated.map((one): SpotCandidate => ({ key: one.frame, one }));

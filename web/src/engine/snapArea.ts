@@ -1,5 +1,6 @@
 import { snapOutline } from '@zaddle/core/mask/snapOutline';
 import type { Area, MixDocument, OutlineNode, Point } from '@zaddle/document';
+import { logLuminance } from './measureMix';
 import type { Session } from './session';
 
 /** Pixels of the longer side of the picture that edges are looked for in. */
@@ -25,7 +26,7 @@ export function edgeWitnesses({ frames, reference }: MixDocument): string[] {
 /** An outline or a box, moved onto the edges that several frames show; other areas stay as they are. */
 export function snapArea(session: Session, mix: MixDocument, area: Area): Area {
   if (area.kind !== 'outline' && area.kind !== 'box') return area;
-  const logs = edgeWitnesses(mix).map((frame) => session.logLuminance(mix, frame, SNAP_SIDE));
+  const logs = edgeWitnesses(mix).map((frame) => logLuminance(session, mix, frame, SNAP_SIDE));
   const side = Math.max(logs[0].width, logs[0].height);
   const snapped = (ring: readonly OutlineNode[]): OutlineNode[] => finished(scaled(snapOutline(logs, scaled(ring, side)), 1 / side));
   if (area.kind === 'outline') return { ...area, rings: area.rings.map(snapped) };

@@ -8,6 +8,7 @@ import type { MixDocument, Point } from '@zaddle/document';
 import { fetchProxies } from './fetchProxies';
 import type { Asked } from './messages';
 import type { Asker } from './placeQuestions';
+import { logLuminance } from './measureMix';
 import type { Session } from './session';
 
 /** Pixels of the longer side that straight edges are looked for on. */
@@ -27,7 +28,7 @@ export function straightQuestions(asker: Pick<Asker, 'session' | 'send'>) {
     if (kept?.session === session && kept.key === key) return kept.plane;
     await fetchProxies([mix.reference].filter((id) => !session.sources.has(id, true)), false, (id, proxy) => session.sources.addProxy(id, proxy, 0));
     if (asker.session() !== session) return null;
-    const plane = mapPlane(session.logLuminance(mix, mix.reference, SIDE), (v) => 255 * linearToSrgb(Math.min(1, 2 ** v)));
+    const plane = mapPlane(logLuminance(session, mix, mix.reference, SIDE), (v) => 255 * linearToSrgb(Math.min(1, 2 ** v)));
     kept = { session, key, plane };
     return plane;
   }
