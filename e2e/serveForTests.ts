@@ -10,7 +10,7 @@ export default async function serveForTests(): Promise<() => Promise<void>> {
   const folder = mkdtempSync(join(tmpdir(), 'zaddle-e2e-'));
   chmodSync(folder, 0o755);
   // Whoever runs all tests has shot it already.
-  const card = process.env.ZADDLE_TEST_CARD ?? join(folder, 'card');
+  const card = process.env.ZADDLE_TEST_CARD || join(folder, 'card');
   if (!process.env.ZADDLE_TEST_CARD) execFileSync(join(ROOT, 'zaddle'), ['camera', 'demo', '--size', '1500', '--shots', 'sitting-room,kitchen', '--out', card], { stdio: 'inherit' });
   const tether = join(folder, 'tether');
   mkdirSync(tether);

@@ -11,7 +11,7 @@ describe('the wall', () => {
   test('lies by tour, by room in the order in which the tour comes to it, or where most is to gain, approved ones last', () => {
     expect(ids(arranged(shots, 'tour'))).toEqual([['Hall', 'Kitchen 1', 'x', 'Kitchen 2', 'y']]);
     expect(ids(arranged(shots, 'room'))).toEqual([['Hall'], ['Kitchen 1', 'Kitchen 2'], ['x', 'y']]);
-    expect(arranged(shots, 'room').map(({ title }) => title)).toEqual(['Hall', 'Kitchen', 'No room given']);
+    expect(arranged(shots, 'room').map(({ title }) => title)).toEqual(['Hall', 'Kitchen', 'Each by itself']);
     expect(ids(arranged(shots, 'gain'))).toEqual([['Kitchen 1', 'y', 'Hall', 'x', 'Kitchen 2']]);
   });
   test('is walked by rows: groups begin one, ends are stayed at', () => {

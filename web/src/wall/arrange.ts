@@ -10,7 +10,7 @@ interface WallGroup {
 /** A room as people write it: the label of its first shot that names it, without the number. */
 function roomTitle(of: readonly WallShot[]): string {
   const [{ room }] = of;
-  if (!room) return 'No room given';
+  if (!room) return 'Each by itself';
   const naming = of.find((shot) => shot.room?.seen === false);
   return naming ? naming.label.slice(0, room.name.length) : `${room.name.charAt(0).toLocaleUpperCase()}${room.name.slice(1)}, told by what its pictures show`;
 }
