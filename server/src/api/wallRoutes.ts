@@ -14,7 +14,7 @@ import { ReviewEntity, SetRunEntity, ShootEntity, ShotEntity, ShotLookEntity, ty
 import { MOST_TRIES } from '../jobs/previewTask';
 import { send } from '../jobs/queues';
 import type { ServerWorkshop } from '../jobs/workshop';
-import { roomsOfShoot } from '../set/shotViews';
+import { roomsOfShoot, shotsWithView } from '../set/shotViews';
 import { measuredMembers, setTogether, takeTogetherBack } from '../set/setTogether';
 import { isUuid, notFound, Problem, uuid, valid } from './problem';
 
@@ -56,6 +56,7 @@ export function wallRoutes({ database, boss, store }: ServerWorkshop): Router {
     const ids = shots.map(({ id }) => id);
     const [mixes, looks, reviews] = await Promise.all([database.query(`SELECT shot_id AS shot, revision, position, document->>'reference' AS reference FROM mixes WHERE shot_id = ANY($1)`, [ids]) as Promise<Standing[]>, database.getRepository(ShotLookEntity).findBy({ shotId: In(ids) }), database.getRepository(ReviewEntity).findBy({ shotId: In(ids) })]);
     const [set, rooms] = [setReadings(await measuredMembers(database, shoot.id)), await roomsOfShoot(database, shoot.id)];
+    const described = await shotsWithView(database, ids);
     const wall = [];
     for (const shot of shots) {
       const mix = mixes.find((each) => each.shot === shot.id);
@@ -63,8 +64,8 @@ export function wallRoutes({ database, boss, store }: ServerWorkshop): Router {
       const given = reviews.find(({ shotId }) => shotId === shot.id);
       const isDrawn = mix !== undefined && look?.revision === mix.revision;
       const isGivenUp = mix !== undefined && look?.tried === mix.revision && look.attempts >= MOST_TRIES;
-      // Who looks at the wall wants pictures as they stand.
-      if (mix && !isDrawn && !isGivenUp) await send(boss, 'preview', { shot: shot.id });
+      // Who looks at the wall wants pictures as they stand. What was drawn long ago, or came from an archive, was not described.
+      if (mix && !(isDrawn && described.has(shot.id)) && !isGivenUp) await send(boss, 'preview', { shot: shot.id });
       const readings = mix ? nowReadings(shot.readings, look?.look ?? null) : [];
       const ofSet = set.get(shot.id) ?? [];
       wall.push({

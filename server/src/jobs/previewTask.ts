@@ -75,14 +75,14 @@ async function draw(workshop: Workshop, shotId: string, mix: MixDocument): Promi
   return { file: await drawPreview(prepared, proxies), ...result };
 }
 
-/** Draws a shot's picture as it stands small, from its proxies, and measures what it looks like. Does nothing where that is there already. */
+/** Draws a shot's picture as it stands small, from its proxies, measures what it looks like, and describes what it shows. Does nothing where that is there already. */
 export async function previewTask(workshop: Workshop, id: string): Promise<void> {
   const { database } = workshop;
   const mix = await database.getRepository(MixEntity).findOneBy({ shotId: id });
   if (!mix) return;
   const looks = database.getRepository(ShotLookEntity);
   const last = await looks.findOneBy({ shotId: id });
-  if (last?.revision === mix.revision) return;
+  if (last?.revision === mix.revision && (await hasView(database, id))) return;
   const attempts = last?.tried === mix.revision ? last.attempts + 1 : 1;
   if (attempts > MOST_TRIES) return;
   await looks.upsert({ shotId: id, tried: mix.revision, attempts, revision: last?.revision ?? null, look: (last?.look ?? null) as never }, ['shotId']);

@@ -23,6 +23,12 @@ function unpacked(file: Buffer): ViewFeatures {
 /** Whether it is known what a shot shows. */
 export const hasView = (database: DataSource, shotId: string): Promise<boolean> => database.getRepository(ShotViewEntity).existsBy({ shotId });
 
+/** Those of some shots of which it is known. */
+export async function shotsWithView(database: DataSource, shots: readonly string[]): Promise<ReadonlySet<string>> {
+  const rows = await database.getRepository(ShotViewEntity).find({ where: { shotId: In(shots) }, select: { shotId: true } });
+  return new Set(rows.map(({ shotId }) => shotId));
+}
+
 /** Keeps what a shot's picture shows, and what of it the shots taken before and after show, too. Whichever of two is kept later sees the other. */
 export async function keepView(database: DataSource, shot: Pick<Shot, 'id' | 'shootId'>, view: ViewFeatures): Promise<void> {
   const views = database.getRepository(ShotViewEntity);

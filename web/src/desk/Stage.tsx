@@ -1,4 +1,3 @@
-import { notifications } from '@mantine/notifications';
 import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState, type PointerEvent, type RefObject, type WheelEvent } from 'react';
 import type { StanceFound } from '@zaddle/core/geometry/estimateStance';
 import type { Command, Grain, MixDocument, Pass, PassChanges, Point, TableSpace, Triple } from '@zaddle/document';
@@ -8,7 +7,7 @@ import type { Drawn, ToneCounts } from '../engine/messages';
 import { useEngine, type Engine } from '../engine/useEngine';
 import { failed } from '../frame/failed';
 import { useLetStayMutation, type Frame } from '../store/api';
-import { comparedWith, radiusScaled, strengthSet, type Tool } from '../store/deskSlice';
+import { radiusScaled, strengthSet } from '../store/deskSlice';
 import { useAppDispatch, useAppSelector } from '../store/store';
 import { AreaHandles } from './AreaHandles';
 import { ChangedMarks } from './ChangedMarks';
@@ -21,7 +20,7 @@ import { PlaceMark } from './PlaceMark';
 import { CompareBar, WipeLine } from './CompareBar';
 import { CropDim, CropFrame } from './CropFrame';
 import { framedFor, framingFor } from './framing';
-import { ComparedPicture, type ClientPicture } from './ComparedPicture';
+import { ComparedPicture } from './ComparedPicture';
 import { PlaceCard } from './PlaceCard';
 import { percent } from './showValues';
 import { SpotHeal } from './SpotHeal';
@@ -30,8 +29,12 @@ import { SpotShape } from './SpotShape';
 import { toPlace, toStage } from './stagePlaces';
 import { Renderings } from './Renderings';
 import { Starts } from './Starts';
-import { sizeTold } from './SizeMenu';
 import { StageFoot } from './StageFoot';
+import { StageHints } from './StageHints';
+import { useAskedWork } from './useAskedWork';
+import { useAskedZoom, type ZoomRequest } from './useAskedZoom';
+import { useClientPicture } from './useClientPicture';
+import { useMeasured } from './useMeasured';
 import { useCompared } from './useCompared';
 import type { Reading } from '@zaddle/core/read/readings';
 import { useCheck } from './useCheck';
@@ -88,17 +91,9 @@ interface StageProps {
   readonly next: { readonly shot: string; readonly frames: readonly string[] } | null;
   /** The order whose crop and size it is seen in. */
   readonly order: OrderSeen;
-  readonly zoomRequest: { readonly kind: 'whole' | 'one'; readonly count: number };
+  readonly zoomRequest: ZoomRequest;
 }
 
-const CHECK_WORDS = { difference: 'Difference in structure: black where frames lie on each other', through: 'The frame half over the reference', alone: 'Blinking between frame and reference' } as const;
-const wordOf = (tool: Tool): string => (tool === 'more' ? 'More of' : tool === 'less' ? 'Less of' : PICK_WORDS[tool] ?? (tool === 'outline' ? 'Outline on' : (drawnBy(tool)?.doing ?? '')));
-const PICK_WORDS: Partial<Record<Tool, string>> = { neutral: 'Click what should be white or grey (Shift: several), for', tone: 'Press on a tone and drag up or down, for', sample: 'Click what the area should take in, for', band: 'Click a colour to change all that have its hue, by', fillRamp: 'Drag from the first tone to the second, for' };
-
-/** Milliseconds that a picture stands before it is measured. */
-const AT_REST = 700;
-/** Pixels across of a mask on its strip. */
-const FACE_COLUMNS = 36;
 /** Zoom by a step of the wheel, and by one of a pinch on a trackpad, which comes as a wheel that is turned with Ctrl. */
 const WHEELED = 0.0015;
 const PINCHED = 0.01;
@@ -115,8 +110,8 @@ export function Stage({ questions, cropped, shot, shoot, mix, standing, settled,
   const stage = useRef<HTMLDivElement>(null);
   const [canvas, setCanvas] = useState<HTMLCanvasElement | null>(null);
   const [beside, setBeside] = useState<HTMLCanvasElement | null>(null);
-  const [client, setClient] = useState<ClientPicture | null>(null);
-  const { panel, corners, part, snap, screen, tool, look, band, ends, solo, radius, softness, strength, compare, telling, mapped, marking, laid, spot, cropFor } = useAppSelector((s) => s.desk);
+  const { client, takeClient, brokenClient } = useClientPicture();
+  const { panel, corners, tool, look, band, ends, solo, radius, softness, strength, compare, telling, mapped, marking, laid, spot, cropFor } = useAppSelector((s) => s.desk);
   const { view, size, zoomAt, pan, lookAt, atScale, whole } = useViewport(stage, mix.width, mix.height, panel === 'framing');
   const viewNow = useRef(view);
   viewNow.current = view;
@@ -139,41 +134,7 @@ export function Stage({ questions, cropped, shot, shoot, mix, standing, settled,
   const strokeEnd = useRef<Point | null>(null);
   const unit = Math.max(mix.frames[mix.reference].width, mix.frames[mix.reference].height);
 
-  // Asked for in the panel, worked out by the engine, and then a change like any other.
-  useEffect(() => {
-    if (part) lineUpPart(mix, part.pass);
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [part]);
-  useEffect(() => {
-    const done = state.part;
-    if (!done) return;
-    if (!done.found) return void notifications.show({ color: 'red', title: 'Not lined up', message: 'This area has too little structure to line up by itself. Nudge it by hand.' });
-    onAct({ kind: 'changePass', id: done.pass, changes: { alignment: done.found.alignment } }, true);
-    notifications.show({ title: 'Area lined up', message: `${done.found.windows} places agree to ${done.found.residualPx.toFixed(2)} px.` });
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [state.part]);
-  useEffect(() => {
-    const fill = screen && standing.passes.find(({ id }) => id === screen.pass);
-    if (!fill) return;
-    screenOff({ ...standing, passes: standing.passes.filter((pass) => pass !== fill) }, fill.mask, (tones) => {
-      if (!tones) return void notifications.show({ color: 'red', title: 'Not filled', message: 'Nothing of the room is seen about this place. Draw the screen within the picture.' });
-      onChange(fill.id, { ...tones, around: false, ...(fill.name === 'Fill' ? { name: 'Screen off' } : {}) }, true);
-    });
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [screen]);
-  useEffect(() => {
-    if (snap) snapArea(mix, snap.pass, snap.area);
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [snap]);
-  useEffect(() => {
-    const done = state.snapped;
-    const own = done && mix.passes.find((p) => p.id === done.pass);
-    if (!done || !own) return;
-    const same = own.mask.some((a) => a.id === done.area.id && JSON.stringify(a) === JSON.stringify(done.area));
-    if (same) notifications.show({ title: 'Left as it was', message: 'No edge stands out near this outline. Draw it closer to one, or leave it as it is.' });
-    else onChange(own.id, { mask: own.mask.map((a) => (a.id === done.area.id ? done.area : a)) }, true);
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [state.snapped]);
+  useAskedWork({ mix, standing, state, lineUpPart, screenOff, snapArea, onAct, onChange });
   useEffect(() => {
     if (pictureIsThere && next) readAhead(next.shot, next.frames);
   }, [pictureIsThere, next, readAhead]);
@@ -184,27 +145,7 @@ export function Stage({ questions, cropped, shot, shoot, mix, standing, settled,
   const other = useCompared(shot, mix, working);
   useDustHealing(standing, heal, onAct);
   const picking = usePicking({ mix, pass: target, probe, onChange });
-  useEffect(() => onTones(state.tones), [state.tones, onTones]);
-  useEffect(() => onFaces(state.faces), [state.faces, onFaces]);
-  useEffect(() => onSketches(state.sketches), [state.sketches, onSketches]);
-  /** The mix that was asked about last, and the one that the answer is of. */
-  const [asked, measured] = [useRef<MixDocument | null>(null), useRef<MixDocument | null>(null)];
-  useEffect(() => {
-    measured.current = state.readings && asked.current;
-    onReadings(state.readings);
-  }, [state.readings, onReadings, asked, measured]);
-  useEffect(() => {
-    // A picture that is only moved or zoomed measures the same.
-    if (!pictureIsThere || !settled || measured.current === mix) return;
-    const timer = setTimeout(() => {
-      asked.current = mix;
-      askReadings(mix);
-    }, AT_REST);
-    return () => clearTimeout(timer);
-  }, [pictureIsThere, settled, mix, askReadings, asked, measured]);
-  useEffect(() => {
-    if (pictureIsThere && settled) askFaces(mix, FACE_COLUMNS, Math.max(1, Math.round((FACE_COLUMNS * mix.height) / mix.width)));
-  }, [pictureIsThere, settled, mix, askFaces]);
+  useMeasured({ mix, state, settled, askReadings, askFaces, onTones, onFaces, onSketches, onReadings });
   const resting = useRestingView(view, size.width > 0);
   const { scale, x: left, y: top } = resting;
   const atRest = scale === view.scale && left === view.x && top === view.y;
@@ -216,23 +157,7 @@ export function Stage({ questions, cropped, shot, shoot, mix, standing, settled,
     for (const each of [canvas, beside]) if (each && state.drawn) layOut(each, state.drawn, view);
   }, [canvas, beside, state.drawn, view]);
 
-  useEffect(() => {
-    if (zoomRequest.count === 0) return;
-    if (zoomRequest.kind === 'whole') whole();
-    else zoomAt(1, size.width / 2, size.height / 2, view);
-    // Only a new request moves the picture.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [zoomRequest]);
-
-  // One pixel of the screen for each that is delivered.
-  const seenIn = useRef<string | null>(null);
-  useEffect(() => {
-    const id = order.option?.id ?? null;
-    if (size.width === 0 || seenIn.current === id) return;
-    seenIn.current = id;
-    if (order.scale === null) whole();
-    else atScale(order.scale, view);
-  }, [order, size, view, whole, atScale]);
+  useAskedZoom({ zoomRequest, order, size, view, whole, zoomAt, atScale });
 
   const local = (event: PointerEvent | WheelEvent): Point => {
     const box = stage.current!.getBoundingClientRect();
@@ -253,16 +178,6 @@ export function Stage({ questions, cropped, shot, shoot, mix, standing, settled,
 
   const fillRamp = (from: Point, to: Point, done: boolean): void => {
     if (target?.kind === 'fill') onChange(target.id, { ramp: { from: roundedPoint(from), to: roundedPoint(to), tone: target.ramp?.tone ?? [0.8, 0.8, 0.8] } }, done);
-  };
-  useEffect(() => () => { if (client) URL.revokeObjectURL(client.url); }, [client]);
-  const takeClient = (file: File): void => {
-    setClient({ name: file.name, url: URL.createObjectURL(file) });
-    dispatch(comparedWith('client'));
-  };
-  const brokenClient = (): void => {
-    notifications.show({ color: 'red', title: 'Not opened', message: `${client?.name ?? 'This'} is no picture that this browser can show. Save it as JPEG or PNG and try again.` });
-    setClient(null);
-    dispatch(comparedWith('before'));
   };
   const down = (event: PointerEvent): void => {
     if (event.button !== 0 && event.button !== 1) return;
@@ -361,22 +276,14 @@ export function Stage({ questions, cropped, shot, shoot, mix, standing, settled,
       <PlaceMark mix={mix} view={view} onLook={lookAt} />
       {state.ticket === 0 && !state.failure && <div className="waiting">{state.loading ? `Loading frames, ${state.loading.done} of ${state.loading.total}` : 'Opening…'}</div>}
       {state.failure && <div className="waiting">{state.failure}</div>}
-      {paints && <div className={`hint ${tool === 'more' || tool === 'less' ? tool : 'draw'}`} role="status">{wordOf(tool)} “{target.name}”{picking.greys && `: ${picking.greys}`}{unseen && <span className="late">: not seen, {unseen}</span>}</div>}
-      {searches && !spot && <div className="hint draw" role="status">{tool === 'heal' ? 'Heal: click a spot, drag from the middle of a larger one, or Shift and drag round it' : 'Search by spot: click what is not clean, drag from its middle, or Shift and drag round it'}</div>}
       {searches && <SpotShape shape={pointing.shape} spot={spot} at={pointer} radius={ring / 2} toScreen={toStage(mix, view)} />}
       {spot?.heals && panel === 'pass' && <SpotHeal key={spot.areas[0].id} spot={spot} mix={standing} mixNow={mixNow} view={view} stage={size} heal={heal} onAct={onAct} onUndo={onUndo} />}
       {panel === 'pass' && target?.kind === 'heal' && compare?.way !== 'beside' && !paints && !spot && <HealMarks mix={mix} pass={target} view={view} onAct={onAct} />}
       {spot && !spot.heals && panel === 'pass' && <SpotSearch key={`${spot.areas[0].id} ${spot.at.join()}`} spot={spot} standing={standing} view={view} stage={size} frames={frames} search={search} insetsOf={insetsOf} onAct={onAct} onCancel={onCancel} onStay={spot.found ? (at) => void letStay({ shot, at, stays: true }).unwrap().catch(failed) : null} />}
-      {check && <div className="hint">{CHECK_WORDS[check.kind]}</div>}
       {panel === 'pass' && target && tool !== 'outline' && compare?.way !== 'beside' && <AreaHandles mix={mix} pass={target} view={view} onAct={onAct} />}
       {panel === 'pass' && target && tool === 'outline' && <OutlineTool idle={space} mix={mix} pass={target} view={view} onAct={onAct} />}
       {panel === 'lineUp' && corners && <CornerHandles mix={mix} pass={target} view={view} onAct={onAct} />}
-      {!paints && !check && look === 'before' && <div className="hint">Before: the reference as shot</div>}
-      {!paints && !check && look === 'without' && target && <div className="hint">Without “{target.name}”</div>}
-      {target && (look === 'coloured' || look === 'mask') && <div className={`hint ${paints ? 'below' : ''}`}>{target.on ? `Mask of “${target.name}”: ${look === 'mask' ? 'white where it counts' : 'in colour where it counts'}` : `“${target.name}” is muted: its mask is not shown`}</div>}
-      {look === 'edges' && <div className="hint">Where sharpening takes effect: white whole, black not at all</div>}
-      {!paints && !check && order.option && look === 'after' && <div className="hint">{sizeTold(order.option, mix)}</div>}
-      {!paints && solo && look !== 'before' && <div className="hint">One pass by itself</div>}
+      <StageHints mix={mix} target={target} paints={paints} searches={searches && !spot} unseen={unseen} greys={picking.greys} check={check?.kind ?? null} order={order} />
       {paints && (tool === 'more' || tool === 'less') && pointer && (
         <div className={`brush-ring ${tool}`} style={{ left: pointer[0], top: pointer[1], width: ring, height: ring }}><div className="soft-ring" style={{ width: ring * (1 - softness), height: ring * (1 - softness) }} /><span className="told">{percent(strength)}</span></div>
       )}
