@@ -79,7 +79,7 @@ function cornersOf({ width, height }: Plane, gx: Float32Array, gy: Float32Array,
   return corners;
 }
 
-/** How it looks about a corner: a histogram of gradients (Lowe 2004, upright since cameras are), as square roots (Arandjelovic, Zisserman 2012). */
+/** How it looks about a corner: a histogram of gradients (Lowe 2004, not turned, since cameras stand level), as square roots (Arandjelovic, Zisserman 2012). */
 function lookAt(width: number, gx: Float32Array, gy: Float32Array, corner: number, out: Uint8Array): void {
   const histogram = new Float32Array(LOOK_BYTES);
   const half = (FIELDS * FIELD) / 2;
