@@ -15,7 +15,7 @@ export interface TheRoom {
 
 /** Things that two pictures of one room have in common, at least: anywhere in a shoot, and one right after the other. Pictures of different rooms of ours had ten at most. */
 const SURE = 12;
-const IN_A_ROW = 10;
+const IN_A_ROW = 11;
 
 /** The room that a shot's label names: the label without the number that tells shots of one room apart; null: it names none. */
 export function roomOf(label: string): string | null {
