@@ -188,34 +188,34 @@ describe('rows of light', () => {
     return { at, planes: 1, call: (k) => k.guidedRow(a, b, g, n, at) };
   }));
   describe.each(['srgb', 'p3', 'oprgb'] as const)('in colours of %s', (profile) => {
-  test('encoding to bytes', () => {
-    fc.assert(fc.property(seeds, lengths, (seed, n) => {
-      let out = 0;
-      const { a, b } = both((arena) => {
-        const src = place3(arena, seed, -0.05, 8);
-        const display = arena.placeBytes(displayBlock(profile));
-        out = arena.take(800);
-        return (k) => k.encodeRow(src, plane, n, display, out);
-      });
-      const [p, q] = [new Uint8Array(a, out, n * 3), new Uint8Array(b, out, n * 3)];
-      for (let i = 0; i < n * 3; i++) expect(Math.abs(p[i] - q[i])).toBeLessThanOrEqual(1);
-    }), runs);
-  });
-  test('encoding to 16-bit numbers', () => {
-    fc.assert(fc.property(seeds, lengths, (seed, n) => {
-      let out = 0;
-      const { a, b } = both((arena) => {
-        const src = place3(arena, seed, -0.05, 8);
-        const display = arena.placeBytes(displayBlock(profile));
-        out = arena.take(1600);
-        return (k) => k.encodeDeepRow(src, plane, n, display, out);
-      });
-      const [p, q] = [new Uint16Array(a, out, n * 3 + 3), new Uint16Array(b, out, n * 3 + 3)];
-      for (let i = 0; i < n * 3; i++) expect(Math.abs(p[i] - q[i])).toBeLessThanOrEqual(4);
-      // The next row's pixels are left alone.
-      expect(p.subarray(n * 3)).toEqual(q.subarray(n * 3));
-    }), runs);
-  });
+    test('encoding to bytes', () => {
+      fc.assert(fc.property(seeds, lengths, (seed, n) => {
+        let out = 0;
+        const { a, b } = both((arena) => {
+          const src = place3(arena, seed, -0.05, 8);
+          const display = arena.placeBytes(displayBlock(profile));
+          out = arena.take(800);
+          return (k) => k.encodeRow(src, plane, n, display, out);
+        });
+        const [p, q] = [new Uint8Array(a, out, n * 3), new Uint8Array(b, out, n * 3)];
+        for (let i = 0; i < n * 3; i++) expect(Math.abs(p[i] - q[i])).toBeLessThanOrEqual(1);
+      }), runs);
+    });
+    test('encoding to 16-bit numbers', () => {
+      fc.assert(fc.property(seeds, lengths, (seed, n) => {
+        let out = 0;
+        const { a, b } = both((arena) => {
+          const src = place3(arena, seed, -0.05, 8);
+          const display = arena.placeBytes(displayBlock(profile));
+          out = arena.take(1600);
+          return (k) => k.encodeDeepRow(src, plane, n, display, out);
+        });
+        const [p, q] = [new Uint16Array(a, out, n * 3 + 3), new Uint16Array(b, out, n * 3 + 3)];
+        for (let i = 0; i < n * 3; i++) expect(Math.abs(p[i] - q[i])).toBeLessThanOrEqual(4);
+        // The next row's pixels are left alone.
+        expect(p.subarray(n * 3)).toEqual(q.subarray(n * 3));
+      }), runs);
+    });
   });
   test('largest codes', () => check(1e-6, (arena, seed, n) => {
     const [from, at] = [codes(arena, seed), place3(arena, seed)];

@@ -25,8 +25,12 @@ export function roomOf(label: string): string | null {
 
 /** Pairs of members that show the same place, the surest first. */
 function links(members: readonly RoomMember[]): { readonly a: number; readonly b: number; readonly things: number }[] {
-  const found = members.flatMap((member, b) => members.slice(0, b).map((other, a) => ({ a, b, things: Math.max(member.shows[other.id] ?? 0, other.shows[member.id] ?? 0) })));
-  return found.filter(({ a, b, things }) => things >= (b - a === 1 ? IN_A_ROW : SURE)).sort((p, q) => q.things - p.things);
+  const at = new Map(members.map(({ id }, k) => [id, k]));
+  const found = members.flatMap(({ shows }, a) => Object.entries(shows).flatMap(([id, things]) => {
+    const b = at.get(id);
+    return b === undefined ? [] : [{ a, b, things }];
+  }));
+  return found.filter(({ a, b, things }) => things >= (Math.abs(b - a) === 1 ? IN_A_ROW : SURE)).sort((p, q) => q.things - p.things);
 }
 
 /**

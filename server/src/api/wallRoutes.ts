@@ -14,7 +14,7 @@ import { ReviewEntity, SetRunEntity, ShootEntity, ShotEntity, ShotLookEntity, ty
 import { MOST_TRIES } from '../jobs/previewTask';
 import { send } from '../jobs/queues';
 import type { ServerWorkshop } from '../jobs/workshop';
-import { roomsOfShoot, shotsWithView } from '../set/shotViews';
+import { roomsOfShoot } from '../set/shotViews';
 import { measuredMembers, setTogether, takeTogetherBack } from '../set/setTogether';
 import { isUuid, notFound, Problem, uuid, valid } from './problem';
 
@@ -55,8 +55,7 @@ export function wallRoutes({ database, boss, store }: ServerWorkshop): Router {
     const shots = (await shotsOf(shoot.id)).sort(onTour);
     const ids = shots.map(({ id }) => id);
     const [mixes, looks, reviews] = await Promise.all([database.query(`SELECT shot_id AS shot, revision, position, document->>'reference' AS reference FROM mixes WHERE shot_id = ANY($1)`, [ids]) as Promise<Standing[]>, database.getRepository(ShotLookEntity).findBy({ shotId: In(ids) }), database.getRepository(ReviewEntity).findBy({ shotId: In(ids) })]);
-    const [set, rooms] = [setReadings(await measuredMembers(database, shoot.id)), await roomsOfShoot(database, shoot.id)];
-    const described = await shotsWithView(database, ids);
+    const [set, { rooms, described }] = [setReadings(await measuredMembers(database, shoot.id)), await roomsOfShoot(database, shoot.id)];
     const wall = [];
     for (const shot of shots) {
       const mix = mixes.find((each) => each.shot === shot.id);

@@ -58,7 +58,7 @@ const ORDERS = `
 /** Paces of this machine, and what a hand takes. */
 async function readPaces(database: DataSource): Promise<(kind: string) => Pace> {
   const rows: { kind: string; from: number; to: number; units: number }[] = await database.query(
-    `SELECT kind, extract(epoch FROM started_at)::float8 AS from, extract(epoch FROM ended_at)::float8 AS to, units FROM (SELECT *, row_number() OVER (PARTITION BY kind ORDER BY id DESC) AS n, row_number() OVER (ORDER BY id DESC) AS beside FROM work_times) w WHERE n <= $1 OR beside <= $2`, [LOOKED_AT, BESIDE]);
+    `SELECT kind, extract(epoch FROM started_at)::float8 AS from, extract(epoch FROM ended_at)::float8 AS to, units FROM (SELECT *, row_number() OVER (PARTITION BY kind ORDER BY id DESC) AS n FROM work_times) w WHERE n <= $1 OR id > (SELECT max(id) - $2 FROM work_times)`, [LOOKED_AT, BESIDE]);
   const done = new Map<string, DoneWork[]>();
   for (const { kind, ...job } of rows) done.set(kind, [...(done.get(kind) ?? []), job]);
   return pacesOf(done);

@@ -56,8 +56,12 @@ export async function keepPreview({ database, store }: Workshop, shotId: string,
   await store.putDerived('preview', shotId, file);
   await database.getRepository(ShotLookEntity).upsert({ shotId, revision, look: look as never, tried: revision, attempts: 1 }, ['shotId']);
   const shot = await database.getRepository(ShotEntity).findOneBy({ id: shotId });
-  if (shot && view) await keepView(database, shot, view);
-  if (shot) await announce(database, { kind: 'wall', shoot: shot.shootId });
+  if (!shot) return;
+  await announce(database, { kind: 'wall', shoot: shot.shootId });
+  if (!view) return;
+  // Takes a second beside many shots; the picture is seen meanwhile.
+  await keepView(database, shot, view);
+  await announce(database, { kind: 'wall', shoot: shot.shootId });
 }
 
 async function draw(workshop: Workshop, shotId: string, mix: MixDocument): Promise<Preview> {

@@ -37,17 +37,20 @@ interface FinishedPixels {
   readonly data: Uint8Array | Uint16Array;
 }
 
-/** A picture whose numbers are in colours of a profile, with that profile: as they are. */
-async function opened(pixels: FinishedPixels, profile: OutputProfile): Promise<Sharp> {
+/** A picture whose numbers are in colours of a profile, with that profile, and the pixels an inch that it is to say: numbers stay as they are. */
+async function opened(pixels: FinishedPixels, profile: OutputProfile, ppi: number | null | undefined): Promise<Sharp> {
   const { width, height, data } = pixels;
-  if (profile === 'srgb') return sharp(data, { raw: { width, height, channels: 3 } }).withIccProfile('srgb');
-  // What has no profile would be taken for sRGB and converted; of a file that has one, it may be kept.
-  return sharp(await encodeTiff(pixels, { description: '', changed: [], taken: null }, profile), { limitInputPixels: false }).keepIccProfile();
+  if (profile === 'srgb') {
+    const plain = sharp(data, { raw: { width, height, channels: 3 } });
+    return (ppi ? plain.withMetadata({ density: ppi }) : plain).withIccProfile('srgb');
+  }
+  // What has no profile, or is asked to say its density, would be taken for sRGB and converted; a file that has both may keep them.
+  return sharp(await encodeTiff(pixels, { description: '', changed: [], taken: null, ppi }, profile), { limitInputPixels: false }).keepIccProfile();
 }
 
 /** A picture with what is told of it. */
-function described(picture: Sharp, profile: OutputProfile, { description, changed, taken, ppi, words }: DeliveryMeta): Sharp {
-  return (ppi ? picture.withMetadata({ density: ppi }) : picture)
+function described(picture: Sharp, profile: OutputProfile, { description, changed, taken, words }: DeliveryMeta): Sharp {
+  return picture
     .withExif({
       IFD0: { Software: 'Zaddle', ImageDescription: description, ...(words?.creator ? { Artist: words.creator } : {}), ...(words?.copyright ? { Copyright: words.copyright } : {}) },
       IFD2: { ColorSpace: EXIF_SPACE[profile], ...(taken ? { DateTimeOriginal: taken } : {}) },
@@ -61,10 +64,10 @@ export async function encodeImage(pixels: Pixels, format: ImageFormat, meta: Del
   const { file, profile } = format;
   const finished = { width, height, data: pixels.data as Uint8Array };
   if (file === 'tiff8') return encodeTiff(finished, meta, profile);
-  return written(described(await opened(finished, profile), profile, meta), { ...format, file }).toBuffer();
+  return written(described(await opened(finished, profile, meta.ppi), profile, meta), { ...format, file }).toBuffer();
 }
 
 /** Encodes a finished picture of 16 bit a channel, in colours of a profile, as PNG, with that profile, EXIF and XMP. */
 export async function encodeDeepPng(pixels: FinishedPixels & { readonly data: Uint16Array }, meta: DeliveryMeta, profile: OutputProfile = 'srgb'): Promise<Buffer> {
-  return described((await opened(pixels, profile)).toColourspace('rgb16'), profile, meta).png({ compressionLevel: 5 }).toBuffer();
+  return described((await opened(pixels, profile, meta.ppi)).toColourspace('rgb16'), profile, meta).png({ compressionLevel: 5 }).toBuffer();
 }

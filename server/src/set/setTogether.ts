@@ -25,7 +25,7 @@ export interface Together {
 
 /** Shots of a shoot whose picture was measured as it stands. */
 export async function measuredMembers(database: DataSource, shootId: string): Promise<(SetMember & { readonly label: string; readonly revision: number })[]> {
-  const rooms = await roomsOfShoot(database, shootId);
+  const { rooms } = await roomsOfShoot(database, shootId);
   const shots = await database.getRepository(ShotEntity).find({ where: { shootId, retired: false }, order: { position: 'ASC' } });
   const looks = new Map((await database.getRepository(ShotLookEntity).findBy({ shotId: In(shots.map(({ id }) => id)) })).map((kept) => [kept.shotId, kept]));
   return shots.flatMap(({ id, label }) => {

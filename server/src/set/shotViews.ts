@@ -23,12 +23,6 @@ function unpacked(file: Buffer): ViewFeatures {
 /** Whether it is known what a shot shows. */
 export const hasView = (database: DataSource, shotId: string): Promise<boolean> => database.getRepository(ShotViewEntity).existsBy({ shotId });
 
-/** Those of some shots of which it is known. */
-export async function shotsWithView(database: DataSource, shots: readonly string[]): Promise<ReadonlySet<string>> {
-  const rows = await database.getRepository(ShotViewEntity).find({ where: { shotId: In(shots) }, select: { shotId: true } });
-  return new Set(rows.map(({ shotId }) => shotId));
-}
-
 /** Keeps what a shot's picture shows, and what of it the shots taken before and after show, too. Whichever of two is kept later sees the other. */
 export async function keepView(database: DataSource, shot: Pick<Shot, 'id' | 'shootId'>, view: ViewFeatures): Promise<void> {
   const views = database.getRepository(ShotViewEntity);
@@ -41,8 +35,8 @@ export async function keepView(database: DataSource, shot: Pick<Shot, 'id' | 'sh
   await views.update({ shotId: shot.id }, { shows });
 }
 
-/** The rooms of a shoot's shots, by their ids. */
-export async function roomsOfShoot(database: DataSource, shootId: string): Promise<ReadonlyMap<string, TheRoom | null>> {
+/** The rooms of a shoot's shots, by their ids; and those shots of which it is known what they show. */
+export async function roomsOfShoot(database: DataSource, shootId: string): Promise<{ readonly rooms: ReadonlyMap<string, TheRoom | null>; readonly described: ReadonlySet<string> }> {
   const rows: { id: string; label: string; shows: Record<string, number> | null }[] = await database.query('SELECT s.id, s.label, v.shows FROM shots s LEFT JOIN shot_views v ON v.shot_id = s.id WHERE s.shoot_id = $1 AND NOT s.retired ORDER BY s.position', [shootId]);
-  return roomsOf(rows.map(({ id, label, shows }) => ({ id, label, shows: shows ?? {} })));
+  return { rooms: roomsOf(rows.map(({ id, label, shows }) => ({ id, label, shows: shows ?? {} }))), described: new Set(rows.flatMap(({ id, shows }) => (shows ? [id] : []))) };
 }
