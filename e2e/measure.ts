@@ -44,15 +44,25 @@ export function differenceIn(one: Raster, other: Raster, { x, y, r }: Disc): num
   return found.reduce((sum, v) => sum + v, 0) / found.length;
 }
 
+/** log2 of the mean luminance of a disc, 0 being white. */
+export function lightOf(picture: Raster, disc: Disc): number {
+  let [sum, count] = [0, 0];
+  for (const [r, g, b] of pixelsIn(picture, disc)) {
+    sum += 0.2126 * linear(r) + 0.7152 * linear(g) + 0.0722 * linear(b);
+    count++;
+  }
+  return Math.log2(Math.max(1e-4, sum / count));
+}
+
 /** Mean of log2 luminance of one picture against another, in a disc. */
-export function logRatio(one: Raster, other: Raster, disc: Disc): number {
-  const mean = (picture: Raster): number => {
-    let [sum, count] = [0, 0];
-    for (const [r, g, b] of pixelsIn(picture, disc)) {
-      sum += 0.2126 * linear(r) + 0.7152 * linear(g) + 0.0722 * linear(b);
-      count++;
-    }
-    return Math.log2(Math.max(1e-4, sum / count));
-  };
-  return mean(one) - mean(other);
+export const logRatio = (one: Raster, other: Raster, disc: Disc): number => lightOf(one, disc) - lightOf(other, disc);
+
+/** Share of a disc that is white without any shape. */
+export function clippedIn(picture: Raster, disc: Disc): number {
+  let [white, count] = [0, 0];
+  for (const pixel of pixelsIn(picture, disc)) {
+    white += Math.min(...pixel) >= 254 ? 1 : 0;
+    count++;
+  }
+  return white / count;
 }

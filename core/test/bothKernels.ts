@@ -1,7 +1,9 @@
+import fc from 'fast-check';
+import { expect } from 'vitest';
 import { Arena } from '../src/kernels/arena';
 import type { Kernels } from '../src/kernels/kernels';
 import { twinKernels } from '../src/kernels/twinKernels';
-import { testKernels } from './kernelMemory';
+import { seeded, testKernels } from './kernelMemory';
 
 const BYTES = 2 << 20;
 export const wasm = testKernels(BYTES);
@@ -18,3 +20,19 @@ export function both(prepare: (arena: Arena) => (kernels: Kernels) => void): { a
 }
 
 export const floats = (buffer: ArrayBufferLike, at: number, n: number): Float32Array => new Float32Array(buffer, at, n);
+
+/** Whether numbers are the same to a share of what they are, beside 1. */
+export function expectClose(a: Float32Array, b: Float32Array, tolerance: number): void {
+  let worst = 0;
+  for (let i = 0; i < a.length; i++) worst = Math.max(worst, Math.abs(a[i] - b[i]) / (1 + Math.abs(b[i])));
+  expect(worst).toBeLessThanOrEqual(tolerance);
+}
+
+export const seeds = fc.integer({ min: 1, max: 1_000_000 });
+export const lengths = fc.integer({ min: 1, max: 200 });
+export const runs = { numRuns: 40 };
+/** Numbers from a seed. */
+export const random = (seed: number, n: number, low = 0, high = 1): Float32Array => {
+  const next = seeded(seed);
+  return Float32Array.from({ length: n }, () => low + (high - low) * next());
+};

@@ -103,8 +103,8 @@ describe('finding glass', () => {
     const { guides, stops } = glassOf({ a: shoot(r, 0), d: shoot(r, -3), f: shoot(r, -2, { x: 60, power: 0.5 }) }, ['a', 'd']);
     const { frames: evidence } = flashEvidence(guides, stops, ownRadiance(guides, stops));
     expect(evidence).toHaveLength(1);
-    expect(outsideByAll(evidence, 70 * W + 170)).toBeGreaterThan(0.9);
-    expect(outsideByAll(evidence, 150 * W + 200)).toBeLessThan(0.4);
+    expect(outsideByAll(evidence.map(({ outside }) => outside.data), 70 * W + 170)).toBeGreaterThan(0.9);
+    expect(outsideByAll(evidence.map(({ outside }) => outside.data), 150 * W + 200)).toBeLessThan(0.4);
   });
 });
 

@@ -8,25 +8,8 @@ import { displayBlock } from '../src/finish/displayBlock';
 import { responseTables } from '../src/colour/responseTable';
 import type { Arena } from '../src/kernels/arena';
 import { TRACK_SCRATCH, type Kernels } from '../src/kernels/kernels';
-import { guidanceOf, guidedFilter } from '../src/image/guidedFilter';
-import { PlacedFilter } from '../src/image/placedGuide';
-import { createPlane } from '../src/image/plane';
-import { both, floats, wasm } from './bothKernels';
-import { seeded, testTools } from './kernelMemory';
-
-function expectClose(a: Float32Array, b: Float32Array, tolerance: number): void {
-  let worst = 0;
-  for (let i = 0; i < a.length; i++) worst = Math.max(worst, Math.abs(a[i] - b[i]) / (1 + Math.abs(b[i])));
-  expect(worst).toBeLessThanOrEqual(tolerance);
-}
-
-const seeds = fc.integer({ min: 1, max: 1_000_000 });
-const lengths = fc.integer({ min: 1, max: 200 });
-const runs = { numRuns: 40 };
-const random = (seed: number, n: number, low = 0, high = 1): Float32Array => {
-  const next = seeded(seed);
-  return Float32Array.from({ length: n }, () => low + (high - low) * next());
-};
+import { both, expectClose, floats, lengths, random, runs, seeds, wasm } from './bothKernels';
+import { seeded } from './kernelMemory';
 
 describe('rows of light', () => {
   const plane = 1024;
@@ -324,46 +307,6 @@ describe('painted rows', () => {
       });
       expectClose(floats(a, out, n), floats(b, out, n), 1e-4);
     }), runs);
-  });
-});
-
-describe('the guided filter', () => {
-  test('means over windows of any size, also larger than the plane, in place too', () => {
-    fc.assert(fc.property(seeds, fc.integer({ min: 1, max: 40 }), fc.integer({ min: 1, max: 30 }), fc.integer({ min: 0, max: 50 }), fc.boolean(), (seed, w, h, radius, inPlace) => {
-      let out = 0;
-      const { a, b } = both((arena) => {
-        const src = arena.placeFloats(random(seed, w * h, -12, 4));
-        const [across, sums] = [arena.take(w * h * 4), arena.take(w * 8)];
-        out = inPlace ? src : arena.take(w * h * 4);
-        return (kernels) => kernels.boxBlur(src, w, h, radius, across, sums, out);
-      });
-      expectClose(floats(a, out, w * h), floats(b, out, w * h), 1e-5);
-    }), runs);
-  });
-  test('models of windows, and what they make of the guidance', () => {
-    fc.assert(fc.property(seeds, lengths, (seed, n) => {
-      let [slope, out] = [0, 0];
-      const { a, b } = both((arena) => {
-        const plane = (k: number) => arena.placeFloats(random(seed + k, n, -3, 3));
-        const [mean, input, product, offset] = [plane(0), plane(1), plane(2), arena.take(n * 4)];
-        const square = arena.placeFloats(random(seed + 3, n, 0, 12));
-        [slope, out] = [product, arena.take(n * 4)];
-        return (kernels) => {
-          kernels.windowModel(mean, square, input, product, 0.15, n, product, offset);
-          kernels.applyModel(product, offset, mean, n, out);
-        };
-      });
-      expectClose(floats(a, slope, n), floats(b, slope, n), 1e-4);
-      expectClose(floats(a, out, n), floats(b, out, n), 1e-4);
-    }), runs);
-  });
-  test('on a plane it is what the plain filter makes', () => {
-    const tools = testTools(4 << 20);
-    const logY = createPlane(90, 60, random(5, 90 * 60, -8, 0));
-    const plain = guidedFilter(guidanceOf(logY, 6), logY, 0.4);
-    const filter = new PlacedFilter(tools, 90, 60);
-    const at = filter.place(logY);
-    expectClose(filter.view(filter.apply(filter.model(filter.guide(at, 6), at, 6, 0.4), at)), plain.data, 1e-4);
   });
 });
 

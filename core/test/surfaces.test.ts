@@ -1,7 +1,7 @@
 import { describe, expect, test } from 'vitest';
-import { findSurfaces, type Surfaces } from '../src/found/findSurfaces';
+import { findSurfaces } from '../src/found/findSurfaces';
 import { stanceRotation } from '../src/geometry/straightenMap';
-import { createLight, type Light } from '../src/image/plane';
+import { createLight, type Light, type Plane } from '../src/image/plane';
 import { seeded } from './kernelMemory';
 
 /*
@@ -66,7 +66,7 @@ function shoot({ roll, pitch, yaw, seed }: Camera, options: Options = {}): { lig
 }
 
 /** How well what was found covers what is there, and how much of it is right. */
-function score(found: Surfaces[keyof Surfaces], things: readonly Thing[], thing: Thing): { union: number; precision: number } {
+function score(found: Plane, things: readonly Thing[], thing: Thing): { union: number; precision: number } {
   let [both, either, all] = [0, 0, 0];
   found.data.forEach((v, i) => {
     const is = things[i] === thing;
@@ -82,7 +82,7 @@ describe('surfaces of a room', () => {
     for (const camera of [{ roll: 0, pitch: -3, yaw: 4, seed: 1 }, { roll: 1.2, pitch: 2, yaw: -7, seed: 2 }, { roll: -0.8, pitch: -2, yaw: 11, seed: 3 }, { roll: 0.3, pitch: 0, yaw: 0.2, seed: 4 }]) {
       const { lights, things } = shoot(camera);
       const { ceiling, walls } = findSurfaces(lights, FOCAL);
-      const [above, around] = [score(ceiling, things, 'ceiling'), score(walls, things, 'wall')];
+      const [above, around] = [score(ceiling, things, 'ceiling'), score(walls(), things, 'wall')];
       expect(above.union, JSON.stringify(camera)).toBeGreaterThan(0.9);
       expect(above.precision, JSON.stringify(camera)).toBeGreaterThan(0.96);
       expect(around.union, JSON.stringify(camera)).toBeGreaterThan(0.75);
@@ -106,7 +106,7 @@ describe('surfaces of a room', () => {
     }
     const found = findSurfaces([{ light: wood }], FOCAL);
     expect(found.ceiling.data.every((v) => v === 0)).toBe(true);
-    expect(found.walls.data.every((v) => v === 0)).toBe(true);
+    expect(found.walls().data.every((v) => v === 0)).toBe(true);
     const { lights, things } = shoot({ roll: 0, pitch: 24, yaw: 3, seed: 8 });
     const down = findSurfaces(lights, FOCAL).ceiling;
     expect(down.data.filter((v, i) => v > 0 && things[i] !== 'ceiling').length).toBeLessThan(0.01 * W * H);

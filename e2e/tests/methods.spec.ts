@@ -30,6 +30,8 @@ async function open(page: Page, shot: string): Promise<void> {
   await settled(page);
   await page.keyboard.press('Shift+M');
   await expect(panel(page)).toBeVisible();
+  // Keys take what is listed, and a picture may be there sooner than the list.
+  await expect(panel(page).getByRole('radio')).not.toHaveCount(0);
 }
 const brightness = async (page: Page, shot: string): Promise<number> => {
   const { width, height } = await mixOf(page, shot);
@@ -81,6 +83,7 @@ test('what was done on a shot is kept as a method, given to others in one go, an
   const [shot, lone, other] = shots;
   await open(page, shot);
   await page.keyboard.press('4');
+  await expect(panel(page).getByRole('radio', { checked: true })).toHaveCount(1);
   await settled(page);
   await saved(page);
   await panel(page).getByRole('button', { name: 'Keep as a method…' }).click();

@@ -1,97 +1,20 @@
-import { execFileSync } from 'node:child_process';
-import { mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
-import { expect, test, type APIRequestContext, type Page } from '@playwright/test';
-import sharp from 'sharp';
-import { canvasPixels, onScreen, settled, type Raster } from '../canvas';
-import type { MixDocument } from '@zaddle/document';
-import { angleOf, inOutput } from '../framed';
+import { readdirSync } from 'node:fs';
+import { expect, test } from '@playwright/test';
+import { canvasPixels, type Raster } from '../canvas';
+import { DEMO, named, openDesk } from '../hands';
 import { differenceIn, labOf, logRatio } from '../measure';
-import { address, shootOf } from '../shoot';
+import { shootOf } from '../shoot';
 
 /*
  * Pictures of the trade, made by hand: pointer, keys, nothing that was proposed. Each notes how many gestures it took, and what
  * came of it is measured against the truth.
  */
 
-const ROOT = join(import.meta.dirname, '../..');
-const DEMO = join(ROOT, 'rig/data/demo-visit');
-const strip = (page: Page, name: string) => page.getByRole('group', { name: `Pass ${name}`, exact: true });
-
-/** The shot that holds a frame. */
-async function shotOf(request: APIRequestContext, shots: readonly string[], frame: string): Promise<string> {
-  for (const shot of shots) if (((await (await request.get(address(`/api/shots/${shot}`))).json()) as { frames: { name: string }[] }).frames.some(({ name }) => name === frame)) return shot;
-  throw new Error(`No shot holds ${frame}.`);
-}
-
-/** Hands at the desk, which count what they do. */
-class Hands {
-  private count = 0;
-  constructor(private readonly page: Page) {}
-  async key(keys: string): Promise<void> {
-    this.count++;
-    await this.page.keyboard.press(keys);
-  }
-  /** One of the drawer's cards, walked to by arrows and taken by Enter. */
-  async add(card: RegExp, keys = 'Enter'): Promise<void> {
-    await this.key('n');
-    const target = this.page.getByRole('region', { name: 'Add a pass' }).getByRole('button', { name: card }).first();
-    while (!(await target.evaluate((element) => element === document.activeElement))) await this.key('ArrowRight');
-    await this.key(keys);
-    await this.key('Escape');
-    await settled(this.page);
-  }
-  async select(name: string): Promise<void> {
-    this.count++;
-    await strip(this.page, name).locator('.name').click();
-  }
-  /** Types a value beside its slider. */
-  async type(label: string, value: string): Promise<void> {
-    this.count += 2;
-    const panel = this.page.getByRole('complementary', { name: 'Selected pass' });
-    await panel.getByRole('button', { name: new RegExp(`^${label}: .*type another value`) }).first().click();
-    await this.page.getByRole('textbox', { name: `${label}, typed` }).fill(value);
-    await this.page.keyboard.press('Enter');
-    await settled(this.page);
-  }
-  /** A drag over the picture. */
-  async drag(...points: readonly (readonly [number, number])[]): Promise<void> {
-    this.count++;
-    await this.page.mouse.move(...(await onScreen(this.page, ...points[0])));
-    await this.page.mouse.down();
-    for (const point of points.slice(1)) await this.page.mouse.move(...(await onScreen(this.page, ...point)), { steps: 6 });
-    await this.page.mouse.up();
-    await settled(this.page);
-  }
-  /** Everything that was proposed goes, but the lowest pass. */
-  async clear(): Promise<void> {
-    const strips = this.page.locator('.strip');
-    for (let left = await strips.count(); left > 1; left--) {
-      await strips.last().locator('.name').click();
-      await this.page.keyboard.press('Delete');
-      await expect(strips).toHaveCount(left - 1);
-    }
-    await settled(this.page);
-  }
-  done(most: number, measured: string): void {
-    test.info().annotations.push({ type: 'gestures', description: `${this.count}; ${measured}` });
-    expect(this.count).toBeLessThanOrEqual(most);
-  }
-}
-
-async function open(page: Page, shot: string): Promise<Hands> {
-  await page.goto(address(`/shots/${shot}`));
-  await settled(page);
-  return new Hands(page);
-}
-const named = (folder: string, ...files: readonly string[]) => files.map((name) => ({ name, data: readFileSync(join(folder, name)) }));
-
 test('T1: an ambient frame and one pop: the natural light with the clean colour of the flash', async ({ page, request }) => {
   const card = process.env.ZADDLE_CARD!;
   const [ambient, pop] = readdirSync(card).sort().slice(-3);
   const [shot] = await shootOf(request, 'T1', named(card, ambient, pop));
-  const hands = await open(page, shot);
+  const hands = await openDesk(page, shot);
   await hands.clear();
   await hands.type('Exposure', '0');
   const before = await canvasPixels(page);
@@ -124,7 +47,7 @@ const bendsOf = (way: readonly number[]): number[] => way.slice(1, -1).map((v, k
 
 test('T8: two frames, something unwanted in one: gone, and nobody sees where', async ({ page, request }) => {
   const [shot] = await shootOf(request, 'T8', named(DEMO, 'MILL0065.JPG', 'MILL0070.JPG'));
-  const hands = await open(page, shot);
+  const hands = await openDesk(page, shot);
   await hands.clear();
   const look = (): Promise<Raster> => canvasPixels(page, 3000, 2000);
   await hands.add(/^Add MILL0070.JPG$/);
@@ -150,7 +73,7 @@ test('T8: two frames, something unwanted in one: gone, and nobody sees where', a
 
 test('T2: a pop with a stand in it lights the room; the stand is painted out of its light, without a seam', async ({ page, request }) => {
   const [shot] = await shootOf(request, 'T2', named(DEMO, 'MILL0062.JPG', 'MILL0063.JPG', 'MILL0064.JPG', 'MILL0070.JPG'));
-  const hands = await open(page, shot);
+  const hands = await openDesk(page, shot);
   await hands.clear();
   const look = (): Promise<Raster> => canvasPixels(page, 3000, 2000);
   const ambient = await look();
@@ -175,7 +98,7 @@ test('T2: a pop with a stand in it lights the room; the stand is painted out of 
 
 test('T9: two frames lit from opposite ends are joined along a soft ramp; a bounded part is evened', async ({ page, request }) => {
   const [shot] = await shootOf(request, 'T9', named(DEMO, 'MILL0059.JPG', 'MILL0060.JPG', 'MILL0061.JPG'));
-  const hands = await open(page, shot);
+  const hands = await openDesk(page, shot);
   await hands.clear();
   await hands.type('Exposure', '0');
   const look = (): Promise<Raster> => canvasPixels(page, 3000, 2000);
@@ -207,111 +130,4 @@ test('T9: two frames lit from opposite ends are joined along a soft ramp; a boun
   expect(logRatio(evened, joined, { x: 750, y: 1700, r: 60 })).toBeGreaterThan(0.3);
   expect(Math.abs(logRatio(evened, joined, { x: 1400, y: 1700, r: 60 }))).toBeLessThan(0.01);
   hands.done(44, `largest step at the rim ${largest(rim).toFixed(1)} %`);
-});
-
-test('T11: a hall of more than fifteen sources is matched in light and warmth with a client’s rendering', async ({ page, request }) => {
-  const folder = mkdtempSync(join(tmpdir(), 'zaddle-trade-'));
-  const [card, rendering] = [join(folder, 'card'), join(folder, 'rendering.png')];
-  execFileSync(join(ROOT, 'zaddle'), ['camera', 'shoot', '--room', 'slip-hall', '--size', '900', '--seed', '9', '--shake', '1', '--turn', '0.02', '--out', card, '--rendering', rendering, '--ambient', '0', '--pops', ...Array.from({ length: 16 }, (_, k) => `flash-${k + 1}`)]);
-  const files = readdirSync(card).sort();
-  const [shot] = await shootOf(request, 'T11', named(card, ...files));
-  const wanted = await sharp(rendering).removeAlpha().raw().toBuffer({ resolveWithObject: true }).then(({ data, info }): Raster => ({ width: info.width, height: info.height, data }));
-  rmSync(folder, { recursive: true, force: true });
-  const hands = await open(page, shot);
-  const look = (): Promise<Raster> => canvasPixels(page, 900, 600);
-  // Places all over the hall, beside the windows at its end.
-  const places = [[120, 120], [120, 300], [120, 480], [280, 520], [450, 540], [620, 520], [780, 480], [780, 300], [780, 120], [300, 60], [600, 60], [250, 250], [650, 250]].map(([x, y]) => ({ x, y, r: 22 }));
-  const apart = (picture: Raster): { light: number; level: number; warmth: number } => {
-    const light = places.map((place) => logRatio(picture, wanted, place));
-    const warm = places.map((place) => labOf(picture, place).b - labOf(wanted, place).b);
-    const mean = (values: readonly number[]): number => values.reduce((sum, v) => sum + v, 0) / values.length;
-    return { light: mean(light.map(Math.abs)), level: mean(light), warmth: mean(warm) };
-  };
-  const before = apart(await look());
-  // All flashes as one: the drawing has little of them.
-  const flashes = page.getByRole('group', { name: /^Pass Flash/ });
-  const count = await flashes.count();
-  expect(count).toBeGreaterThanOrEqual(8);
-  await flashes.first().locator('.name').click();
-  for (let k = 1; k < count; k++) await flashes.nth(k).locator('.name').click({ modifiers: ['Shift'] });
-  await hands.key('[');
-  await settled(page);
-  await hands.type('Opacity', '45');
-  // A tone pass above all, by eye: as bright, then as warm as the drawing.
-  await page.locator('.strip .name').last().click();
-  await hands.key('n');
-  await page.getByRole('region', { name: 'Add a pass' }).getByRole('button', { name: 'Tone', exact: true }).click();
-  await hands.key('Escape');
-  let [exposure, mired] = [0, 1e6 / 6500];
-  for (let round = 0; round < 4; round++) {
-    const now = apart(await look());
-    exposure -= 1.1 * now.level;
-    mired += 1.6 * now.warmth;
-    await hands.type('Exposure', exposure.toFixed(2));
-    await hands.type('Temperature', `${Math.round(1e6 / Math.min(480, Math.max(55, mired)))} K`);
-  }
-  const after = apart(await look());
-  expect(Math.abs(after.level)).toBeLessThan(0.1);
-  expect(Math.abs(after.warmth)).toBeLessThan(2);
-  expect(after.light).toBeLessThan(0.6 * before.light);
-  hands.done(60, `light apart ${before.light.toFixed(2)} stops before, ${after.light.toFixed(2)} after; b* apart ${before.warmth.toFixed(1)}, ${after.warmth.toFixed(1)}`);
-});
-
-test('T13: one bracket, lamps and daylight mixed, no flash: room and view readable, neutral, level', async ({ page, request }) => {
-  const shots = await shootOf(request, 'T13', named(DEMO, ...readdirSync(DEMO).filter((name) => name.endsWith('.JPG')).sort()), 'proposed');
-  const shot = await shotOf(request, shots, 'MILL0054.JPG');
-  const hands = await open(page, shot);
-  const mixNow = async (): Promise<MixDocument> => ((await (await request.get(address(`/api/shots/${shot}`))).json()) as { mix: { document: MixDocument } }).mix.document;
-  // Level and plumb as it comes: the camera hung by 1.4° and looked down by 5.9°.
-  const proposed = await mixNow();
-  const [roll, pitch, focal] = [(-1.4 * Math.PI) / 180, (-5.85 * Math.PI) / 180, 1500 / Math.tan((34.385 * Math.PI) / 180)];
-  const [dx, dy, dz] = [Math.sin(roll) * Math.cos(pitch), Math.cos(roll) * Math.cos(pitch), -Math.sin(pitch)];
-  const below = [1499.5 + (focal * dx) / dz, 999.5 + (focal * dy) / dz];
-  // What is plumb leads to one place: lines to it, at the left, in the middle, at the right.
-  const lean = Math.max(...[100, 1500, 2900].map((px) => Math.abs(angleOf(proposed, [px, 600, px + 0.1 * (below[0] - px), 600 + 0.1 * (below[1] - 600)]))));
-  expect(lean).toBeLessThan(0.15);
-  // White is picked on the ceiling, where lamps and daylight meet.
-  await hands.select(proposed.passes[0].name);
-  await hands.key('y');
-  await hands.drag(inOutput(proposed, 700, 120));
-  const mix = await mixNow();
-  const picture = await canvasPixels(page, mix.width, mix.height);
-  const at = (u: number, v: number, r: number) => { const [px, py] = inOutput(mix, u, v); return { x: px, y: py, r }; };
-  const ceiling = [[1100, 90], [700, 120], [1700, 60]].map(([u, v]) => labOf(picture, at(u, v, 20)));
-  const wall = [[800, 900], [1850, 500], [900, 500]].map(([u, v]) => labOf(picture, at(u, v, 20)));
-  // The ceiling is painted white (b* 1.1), the walls a warm white (b* 5.3): light that differs from place to place takes more than one balance.
-  const [offCeiling, offWall] = [[ceiling, 1.1], [wall, 5.3]].map(([places, b]) => (places as { a: number; b: number }[]).reduce((sum, each) => sum + Math.hypot(each.a, each.b - (b as number)) / 3, 0));
-  expect(offCeiling).toBeLessThan(6);
-  expect(offWall).toBeLessThan(6);
-  // The view is there: trees and water, not white.
-  const trees = labOf(picture, at(1700, 620, 24));
-  expect(trees.l).toBeLessThan(85);
-  expect(trees.l).toBeGreaterThan(35);
-  hands.done(11, `lean ${lean.toFixed(2)}°, ceiling off by ${offCeiling.toFixed(1)}, walls by ${offWall.toFixed(1)}`);
-  // What was decided here goes to the whole shoot in one go, and is taken back in one go.
-  await hands.select('Tone');
-  await hands.type('Contrast', '128');
-  await hands.key('Shift+M');
-  const methods = page.getByRole('complementary', { name: 'Methods' });
-  await expect(page.getByTestId('saving')).toHaveAttribute('data-saving', 'saved');
-  await methods.getByRole('button', { name: 'Keep as a method…' }).click();
-  await page.getByRole('textbox', { name: 'Name', exact: true }).fill('Office light');
-  await page.getByRole('dialog').getByRole('button', { name: 'Keep', exact: true }).click();
-  await methods.getByRole('radio', { name: 'Office light' }).click();
-  await settled(page);
-  await expect(page.getByTestId('saving')).toHaveAttribute('data-saving', 'saved');
-  const all = async (): Promise<MixDocument[]> => Promise.all(shots.map(async (id) => ((await (await request.get(address(`/api/shots/${id}`))).json()) as { mix: { document: MixDocument } }).mix.document));
-  const contrasts = (mixes: readonly MixDocument[]): number[] => mixes.map(({ passes }) => passes.flatMap((pass) => (pass.kind === 'adjust' && pass.id === 'finish' ? [pass.contrast] : []))[0]);
-  const then = await all();
-  await methods.getByText('For other shots of this shoot').click();
-  await methods.getByRole('button', { name: `Give to ${shots.length - 1} shots` }).click();
-  await expect(methods.getByText(`“Office light” is on ${shots.length - 1} shots`)).toBeVisible();
-  const given = await all();
-  expect(contrasts(given)).toEqual(shots.map(() => 1.28));
-  expect(new Set(contrasts(then)).size).toBe(2);
-  await methods.getByRole('button', { name: 'Take back everywhere' }).click();
-  await expect(methods.getByText('“Office light” is on')).toBeHidden();
-  const back = await all();
-  expect(contrasts(back)).toEqual(contrasts(then));
-  back.forEach((document, k) => expect(document.geometry).toEqual(then[k].geometry));
 });

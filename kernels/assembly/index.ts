@@ -17,3 +17,4 @@ export { denoiseRow } from "./denoise";
 export { sharpenRow } from "./sharpen";
 export { bandsRow } from "./bands";
 export { tableRow } from "./table";
+export { halveBinomial, doubleBinomial, detailOfTone, addNearTone } from "./pyramid";

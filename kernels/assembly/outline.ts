@@ -52,13 +52,23 @@ function nearEdge(x0: f64, y0: f64, x1: f64, y1: f64, edges: usize, count: i32, 
  * them. coords as in strokeRow. Sixteen pixels that no edge is near to are all in or all out.
  */
 export function outlineRow(coords: usize, n: i32, edges: usize, count: i32, width: f32, out: usize): void {
+  let left: f64 = Infinity, right: f64 = -Infinity, top: f64 = Infinity, bottom: f64 = -Infinity;
+  for (let e: i32 = 0; e < count; e++) {
+    const x = <f64>load<f32>(edges + (<usize>e << 4)), y = <f64>load<f32>(edges + (<usize>e << 4), 4);
+    left = min(left, x);
+    right = max(right, x);
+    top = min(top, y);
+    bottom = max(bottom, y);
+  }
   for (let i: i32 = 0; i < n; i += 16) {
     const stop = coords + (<usize>(i >> 4) << 4);
     const x0 = load<f64>(stop), y0 = load<f64>(stop, 8), x1 = load<f64>(stop, 16), y1 = load<f64>(stop, 24);
     const mx = (x0 + x1) * 0.5, my = (y0 + y1) * 0.5;
     const reach = 0.5 * (Math.sqrt((x1 - x0) * (x1 - x0) + (y1 - y0) * (y1 - y0)) + <f64>width);
     let near = false, inside = false;
-    for (let e: i32 = 0; e < count; e++) {
+    // Far outside all outlines there is no need to look at each edge.
+    const away = left - reach > mx || mx > right + reach || top - reach > my || my > bottom + reach;
+    for (let e: i32 = away ? count : 0; e < count; e++) {
       const edge = edges + (<usize>e << 4);
       if (crosses(mx, my, edge)) inside = !inside;
       if (distance2(mx, my, edge) <= reach * reach) {

@@ -54,15 +54,19 @@ export function logLuminanceRow(light: usize, plane: usize, n: i32, out: usize):
 }
 
 /**
- * Sixteen pixels of a guide-sized plane that lie in one line between at most four of its columns, away from its edges:
- * the two rows are joined first. False, and nothing done, where they do not. What lies behind a row's end is written, too: rows have room for it.
+ * Sixteen pixels of a guide-sized plane that lie between two of its rows and at most four of its columns, away from its edges: what
+ * they are made of is loaded once. False, and nothing done, where they do not. What lies behind a row's end is written, too: rows have room for it.
  */
-function levelSegment(plane: usize, width: i32, height: i32, x: f64, y: f64, endX: f64, endY: f64, out: usize): bool {
-  if (y != endY || !(y >= 0 && y < <f64>(height - 1) && x >= 0 && endX >= x && endX < <f64>(width - 1))) return false;
+function withinCells(plane: usize, width: i32, height: i32, x: f64, y: f64, endX: f64, endY: f64, out: usize): bool {
+  if (!(y >= 0 && y < <f64>(height - 1) && endY >= 0 && endY < <f64>(height - 1) && x >= 0 && endX >= x && endX < <f64>(width - 1))) return false;
   const first = <i32>x, row = <i32>y;
-  if (<i32>endX - first > 2) return false;
+  if (<i32>endX - first > 2 || <i32>endY != row) return false;
   const p = plane + ((<usize>row * <usize>width + <usize>first) << 2);
   const upper = v128.load(p), lower = v128.load(p + (<usize>width << 2));
+  if (y != endY) {
+    slantedCells(upper, lower, <f32>(x - <f64>first), <f32>(y - <f64>row), <f32>((endX - x) / 16), <f32>((endY - y) / 16), out);
+    return true;
+  }
   const joined = f32x4.add(upper, f32x4.mul(f32x4.splat(<f32>(y - <f64>row)), f32x4.sub(lower, upper)));
   const step = <f32>((endX - x) / 16);
   let t = f32x4.add(f32x4.splat(<f32>(x - <f64>first)), f32x4.mul(f32x4(0, 1, 2, 3), f32x4.splat(step)));
@@ -77,6 +81,25 @@ function levelSegment(plane: usize, width: i32, height: i32, x: f64, y: f64, end
   return true;
 }
 
+/** Such pixels along a slant, from four places of two rows. x, y: where the first lies from the upper left one. */
+// @ts-ignore: decorator
+@inline
+function slantedCells(upper: v128, lower: v128, x: f32, y: f32, stepX: f32, stepY: f32, out: usize): void {
+  const lanes = f32x4(0, 1, 2, 3);
+  let t = f32x4.add(f32x4.splat(x), f32x4.mul(lanes, f32x4.splat(stepX)));
+  let v = f32x4.add(f32x4.splat(y), f32x4.mul(lanes, f32x4.splat(stepY)));
+  const nextT = f32x4.splat(stepX * 4), nextV = f32x4.splat(stepY * 4);
+  for (let i: usize = 0; i < 64; i += 16, t = f32x4.add(t, nextT), v = f32x4.add(v, nextV)) {
+    const column = i32x4.trunc_sat_f32x4_s(t);
+    const left = i32x4.add(i32x4.mul(column, i32x4.splat(0x04040404)), i32x4.splat(0x03020100)), right = i32x4.add(left, i32x4.splat(0x04040404));
+    const fx = f32x4.sub(t, f32x4.convert_i32x4_s(column));
+    const a = i8x16.swizzle(upper, left), c = i8x16.swizzle(lower, left);
+    const high = f32x4.add(a, f32x4.mul(fx, f32x4.sub(i8x16.swizzle(upper, right), a)));
+    const low = f32x4.add(c, f32x4.mul(fx, f32x4.sub(i8x16.swizzle(lower, right), c)));
+    v128.store(out + i, f32x4.add(high, f32x4.mul(v, f32x4.sub(low, high))));
+  }
+}
+
 /**
  * One output row of a guide-sized plane, bilinear. coords: f64 (x, y) plane positions of every 16th output
  * pixel, one more than there are segments; positions outside take the edge.
@@ -88,7 +111,7 @@ export function planeRow(plane: usize, width: i32, height: i32, coords: usize, n
   const below = <usize>width << 2;
   for (let start: i32 = 0; start < n; start += 16) {
     const at = coords + (<usize>start);
-    if (levelSegment(plane, width, height, load<f64>(at), load<f64>(at, 8), load<f64>(at, 16), load<f64>(at, 24), out + (<usize>start << 2))) continue;
+    if (withinCells(plane, width, height, load<f64>(at), load<f64>(at, 8), load<f64>(at, 16), load<f64>(at, 24), out + (<usize>start << 2))) continue;
     const stepX = <f32>((load<f64>(at, 16) - load<f64>(at)) / 16), stepY = <f32>((load<f64>(at, 24) - load<f64>(at, 8)) / 16);
     let x = f32x4.add(f32x4.splat(<f32>load<f64>(at)), f32x4.mul(lanes, f32x4.splat(stepX)));
     let y = f32x4.add(f32x4.splat(<f32>load<f64>(at, 8)), f32x4.mul(lanes, f32x4.splat(stepY)));

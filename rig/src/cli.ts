@@ -4,7 +4,7 @@ import { Command, InvalidArgumentError } from 'commander';
 import { clientsRendering } from './camera/clientsRendering';
 import { DEMO_SHOTS, planDemo } from './camera/demoVisit';
 import { House, roomOf, type FrameSize } from './camera/house';
-import { planShot } from './camera/plans';
+import { planShot, type ExtraFrame } from './camera/plans';
 import { FINE, takeFrames } from './camera/takeFrames';
 import { writeShotTruth } from './truth/writeTruth';
 
@@ -59,12 +59,16 @@ program
   .option('--rendering <file>', 'a PNG file where the client’s rendering of the room is written, where there is one')
   .option('--ambient <stops...>', 'stops of the ambient frames against the meter', ['0', '-2', '2'])
   .option('--pops <names...>', 'flashes to fire, one a frame', ['flash-1', 'flash-2'])
+  .option('--later-room <name>', 'the room as it is after something was moved in it')
+  .option('--later-pops <names...>', 'flashes to fire then, one a frame', [])
   .option('--shake <px>', 'how far the camera moves between frames', '2')
   .option('--turn <degrees>', 'how far it turns', '0.05')
   .option('--seed <n>', 'seed of everything random', '1')
   .option(...SIZE, sizeOf('1500'))
   .action(async (options) => {
-    const plan = { room: options.room, shot: options.room, ambient: options.ambient.map(Number), pops: options.pops, shake: Number(options.shake), turn: (Number(options.turn) * Math.PI) / 180, seed: Number(options.seed) };
+    if (options.laterPops.length > 0 && !options.laterRoom) throw new Error('Say with --later-room what the room is like when these flashes fire.');
+    const extras = (options.laterPops as string[]).map((flash): ExtraFrame => ({ role: 'flash', room: options.laterRoom, flash }));
+    const plan = { room: options.room, shot: options.room, ambient: options.ambient.map(Number), pops: options.pops, extras, shake: Number(options.shake), turn: (Number(options.turn) * Math.PI) / 180, seed: Number(options.seed) };
     const house = new House(options.size, 2);
     const frames = planShot(plan, await house.room(options.room), new Date('2026-06-11T10:00:00Z'), 1);
     await takeFrames(options.out, frames, house.room.bind(house));

@@ -4,6 +4,8 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { findRunning, holdFolder, isServed, writeNote } from '../src/commands/runningServer';
+import { openDatabase } from '../src/data/database';
+import { isAway } from '../src/data/patientDatabase';
 import { LostJobs } from '../src/jobs/claims';
 import { startRig, until, type Rig } from './harness';
 
@@ -94,5 +96,34 @@ describe('with a server and its database', () => {
     counts.push(await two.release());
     expect(counts.reduce((sum, n) => sum + n, 0)).toBeLessThanOrEqual(1);
     await until(state, (s) => s === 'retry' || s === 'created', 30);
+  });
+
+  test('a claim within an open transaction holds nobody up who looks; a worker that falls silent in one holds it no longer than a moment', async () => {
+    const { database, boss } = rig.served.workshop;
+    const shoot = randomUUID();
+    const id = (await boss.send('sort', { shoot }, { singletonKey: shoot }))!;
+    await database.query(`UPDATE pgboss.job SET state = 'active', started_on = now() WHERE id = $1`, [id]);
+    await database.query(`INSERT INTO claims (job_id, queue, worker, seen_at) VALUES ($1, 'sort', 'w', now())`, [id]);
+    const held = async (): Promise<number> => ((await database.query('SELECT 1 FROM claims WHERE job_id = $1', [id])) as unknown[]).length;
+    // A worker whose cable is pulled while it writes down what came of its job.
+    const worker = await openDatabase(rig.postgres.url, 'worker');
+    const pulled = worker.createQueryRunner();
+    await pulled.startTransaction();
+    await pulled.query('SELECT FROM claims WHERE job_id = $1 FOR UPDATE', [id]);
+    let now = 0;
+    const lost = new LostJobs(database, boss, () => now);
+    for (const at of [0, 3000, 6000]) {
+      now = at;
+      expect(await lost.release()).toBe(0);
+    }
+    now = 9000;
+    // Told it is: the claim is old. It is not waited for.
+    expect(await lost.release()).toBe(0);
+    expect(await held()).toBe(1);
+    await until(held, (n) => n === 0, 60);
+    // Had it only been slow, it finds that it is out, by an error that lets it try again.
+    expect(isAway(await pulled.query('SELECT 1').then(() => null, (error: unknown) => error))).toBe(true);
+    await pulled.release().catch(() => undefined);
+    await worker.destroy();
   });
 });

@@ -301,10 +301,14 @@ test('work that is noted but has no job is found and queued', async () => {
   const { id } = (await rig.upload(shoot, 'G0.jpg', await fakeFrame(11, 0, 0))).body;
   const [{ id: shot }] = (await settled(shoot, 1)).shots;
   const delivery = await deliver(shot);
+  const jobs = (): Promise<{ id: string; name: string }[]> => database.query(`SELECT id, name FROM pgboss.job WHERE singleton_key = ANY($1)`, [[delivery, id]]);
+  const before = new Set((await jobs()).map((job) => job.id));
   // As if a process had ended between noting and queueing, in versions that did one after the other.
   await database.query(`UPDATE deliveries SET state = 'waiting' WHERE id = $1`, [delivery]);
   await database.query(`UPDATE frames SET state = 'waiting', shot_id = NULL WHERE id = $1`, [id]);
-  expect(await queueForgotten(database, boss)).toBeGreaterThanOrEqual(2);
+  // The server looks for such work by itself, too, and may have found some of it before.
+  await queueForgotten(database, boss);
+  expect((await jobs()).filter((job) => !before.has(job.id)).map((job) => job.name).sort()).toEqual(['deliver', 'gather']);
   expect(await queueForgotten(database, boss)).toBe(0);
   await until(deliveries, (list) => list.find((d) => d.id === delivery)?.state === 'done');
   await settled(shoot, 1);

@@ -1,5 +1,5 @@
 import { execFile } from 'node:child_process';
-import { existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync, statSync } from 'node:fs';
+import { existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync, statSync, symlinkSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
@@ -167,5 +167,13 @@ describe('mistakes at the command line', () => {
     const { status, stderr } = await zaddle('process', folder, '--out', join(work, 'nothing'));
     expect(status).toBe(1);
     expect(stderr).toMatch(/No picture could be read[\s\S]*list\.txt: /);
+  });
+  test('links are not followed, and a folder of them says so', async () => {
+    const folder = join(work, 'links');
+    mkdirSync(folder);
+    symlinkSync(card, join(folder, 'card'));
+    const { status, stderr } = await zaddle('process', folder, '--out', join(work, 'nothing'));
+    expect(status).toBe(1);
+    expect(stderr).toMatch(/holds links only.*copy the pictures/);
   });
 });

@@ -2,6 +2,7 @@ import { matteEdges } from '../mask/matteEdges';
 import { boxBlur } from '../image/boxBlur';
 import { createPlane, mapPlane, type Plane } from '../image/plane';
 import { distanceFrom } from '../image/distance';
+import { cutPlane, partWhere, type Part } from '../image/nearMask';
 import type { AreaBorder, FrameId } from '@zaddle/document';
 import { identity } from '../kind/keeper';
 import type { PlacedPlane, Placing } from '../kind/placing';
@@ -29,13 +30,18 @@ function softened(coverage: Plane, width: number): Plane {
   return boxBlur(boxBlur(boxBlur(coverage, radius), radius), radius);
 }
 
-/**
- * Changes the border of an area after the fact: grows or shrinks it, makes it follow the edges of a frame, softens it, in this
- * order.
- * @param coverage of the area, 0..1, on the guide. @param guidance log luminance of the frame to follow there
- */
-export function changeBorder(coverage: Plane, border: AreaBorder, guidance: Plane | null): Bordered {
-  const side = Math.max(coverage.width, coverage.height);
+/** Pixels about a coverage that a change of its border may look at, or reach. */
+const reachOf = (border: AreaBorder, side: number): number => Math.ceil((Math.abs(border.grow) + (border.snap ? SNAP_BAND + SNAP_AROUND : 0) + border.soften) * side) + 4;
+
+/** A part of a plane back in its place; nothing elsewhere. */
+function inPlace(part: Plane, { left, top }: Part, width: number, height: number): Plane {
+  const whole = createPlane(width, height);
+  for (let y = 0; y < part.height; y++) whole.data.set(part.data.subarray(y * part.width, (y + 1) * part.width), (top + y) * width + left);
+  return whole;
+}
+
+/** @param side longer side of the whole picture, pixels */
+function changed(coverage: Plane, border: AreaBorder, guidance: Plane | null, side: number): Bordered {
   let plane = border.grow === 0 ? coverage : grown(coverage, border.grow * side);
   if (border.snap && guidance) {
     const { a, b } = matteEdges(guidance, mapPlane(plane, (v) => (v >= 0.5 ? 1 : 0)), Math.round(SNAP_BAND * side), Math.round(SNAP_AROUND * side));
@@ -43,6 +49,21 @@ export function changeBorder(coverage: Plane, border: AreaBorder, guidance: Plan
     plane = createPlane(a.width, a.height, Float32Array.from(a.data, (v, i) => Math.min(1, Math.max(0, v * guidance.data[i] + b.data[i]))));
   }
   return { plane: border.soften === 0 ? plane : softened(plane, border.soften * side) };
+}
+
+/**
+ * Changes the border of an area after the fact: grows or shrinks it, makes it follow the edges of a frame, softens it, in this
+ * order. Only what lies near it is looked at.
+ * @param coverage of the area, 0..1, on the guide. @param guidance log luminance of the frame to follow there
+ */
+export function changeBorder(coverage: Plane, border: AreaBorder, guidance: Plane | null): Bordered {
+  const { width, height } = coverage;
+  const side = Math.max(width, height);
+  const part = partWhere(coverage, (v) => v > 0, reachOf(border, side));
+  if (!part) return { plane: coverage };
+  const bordered = changed(cutPlane(coverage, part), border, guidance && cutPlane(guidance, part), side);
+  if ('plane' in bordered) return { plane: inPlace(bordered.plane, part, width, height) };
+  return { ...bordered, a: inPlace(bordered.a, part, width, height), b: inPlace(bordered.b, part, width, height) };
 }
 
 /** Names it. */

@@ -1,5 +1,6 @@
 import { boxBlur } from '../image/boxBlur';
-import { LUMA, bilinear, createPlane, luminance, mapPlane, quantile, type Light, type Plane } from '../image/plane';
+import { log2Of, log2Plane } from '../image/log2Of';
+import { LUMA, bilinear, createPlane, luminance, quantile, type Light, type Plane } from '../image/plane';
 
 /** How the colour of light goes over a picture: stops of red and of blue against green, more (positive) or less than its painted surfaces have on the whole. On a coarse grid over the same picture. */
 export interface CastField {
@@ -45,14 +46,14 @@ export interface LikelyPaint {
 /** Where light, calm paint may be, and its chroma. @param mask where it is looked for, 0..1; null: everywhere */
 export function likelyPaint(light: Light, mask: Plane | null): LikelyPaint {
   const y = luminance(light).data;
-  const logY = mapPlane(createPlane(light.width, light.height, y), (v) => Math.log2(Math.max(1e-4, v)));
+  const logY = log2Plane(createPlane(light.width, light.height, y), 1e-4);
   const calm = boxBlur(logY, 2).data;
   const dark = quantile(y, DARK);
   const [weight, red, blue] = [new Float32Array(y.length), new Float32Array(y.length), new Float32Array(y.length)];
   for (let i = 0; i < y.length; i++) {
-    const green = Math.max(light.g[i], 1e-5);
-    red[i] = Math.log2(Math.max(light.r[i], 1e-5) / green);
-    blue[i] = Math.log2(Math.max(light.b[i], 1e-5) / green);
+    const green = log2Of(Math.max(light.g[i], 1e-5));
+    red[i] = log2Of(Math.max(light.r[i], 1e-5)) - green;
+    blue[i] = log2Of(Math.max(light.b[i], 1e-5)) - green;
     if (y[i] <= dark || y[i] > SHINES) continue;
     const off = (logY.data[i] - calm[i]) / ROUGH;
     weight[i] = (mask ? mask.data[i] : 1) / (1 + off * off);
@@ -87,36 +88,58 @@ interface Cells {
   readonly logY: Float32Array;
 }
 
-function cellsOf({ weight, red, blue, logY }: LikelyPaint, width: number, height: number, [usualRed, usualBlue]: readonly [number, number], cell: number): Cells {
-  const [columns, rows] = [Math.max(2, Math.round(width / cell)), Math.max(2, Math.round(height / cell))];
-  const cells = { columns, rows, calm: new Float32Array(columns * rows), paint: new Float32Array(columns * rows), red: new Float32Array(columns * rows), blue: new Float32Array(columns * rows), logY: new Float32Array(columns * rows) };
-  const count = new Float32Array(columns * rows);
+/** Sums over cells, not divided yet, and how many places each has. */
+interface CellSums extends Cells {
+  readonly count: Float32Array;
+}
+const NUMBERS = ['count', 'calm', 'paint', 'red', 'blue', 'logY'] as const;
+function emptySums(columns: number, rows: number): CellSums {
+  const plane = (): Float32Array => new Float32Array(columns * rows);
+  return { columns, rows, count: plane(), calm: plane(), paint: plane(), red: plane(), blue: plane(), logY: plane() };
+}
+
+function sumsOf({ weight, red, blue, logY }: LikelyPaint, width: number, height: number, [usualRed, usualBlue]: readonly [number, number]): CellSums {
+  const [columns, rows] = [Math.max(2, Math.round(width / CELL)), Math.max(2, Math.round(height / CELL))];
+  const sums = emptySums(columns, rows);
   for (let y = 0; y < height; y++) {
     const row = Math.min(rows - 1, Math.floor((y * rows) / height)) * columns;
     for (let x = 0; x < width; x++) {
-      const [i, at] = [y * width + x, row + Math.min(columns - 1, Math.floor((x * columns) / width))];
-      const [p, q] = [red[i] - usualRed, blue[i] - usualBlue];
+      const i = y * width + x;
+      const at = row + Math.min(columns - 1, Math.floor((x * columns) / width));
+      const p = red[i] - usualRed;
+      const q = blue[i] - usualBlue;
       const off = p * p + q * q;
-      const [near, lit] = [Math.max(0, 1 - off / USUAL ** 2), Math.max(0, 1 - off / COLOURABLE ** 2)];
+      const near = Math.max(0, 1 - off / USUAL ** 2);
+      const lit = Math.max(0, 1 - off / COLOURABLE ** 2);
       const w = weight[i] * lit * lit;
-      count[at]++;
-      cells.logY[at] += logY[i];
-      cells.calm[at] += w;
-      cells.paint[at] += weight[i] * near * near;
-      cells.red[at] += w * p;
-      cells.blue[at] += w * q;
+      sums.count[at]++;
+      sums.logY[at] += logY[i];
+      sums.calm[at] += w;
+      sums.paint[at] += weight[i] * near * near;
+      sums.red[at] += w * p;
+      sums.blue[at] += w * q;
     }
   }
-  for (let k = 0; k < count.length; k++) {
-    if (cells.calm[k] > 0) {
-      cells.red[k] /= cells.calm[k];
-      cells.blue[k] /= cells.calm[k];
+  return sums;
+}
+
+/** The same on a coarser grid: each cell counts for the one that its middle lies in. */
+function coarser(fine: CellSums, times: number): CellSums {
+  const [columns, rows] = [Math.max(2, Math.round(fine.columns / times)), Math.max(2, Math.round(fine.rows / times))];
+  const sums = emptySums(columns, rows);
+  for (let y = 0; y < fine.rows; y++) {
+    for (let x = 0; x < fine.columns; x++) {
+      const at = Math.floor(((y + 0.5) * rows) / fine.rows) * columns + Math.floor(((x + 0.5) * columns) / fine.columns);
+      for (const each of NUMBERS) sums[each][at] += fine[each][y * fine.columns + x];
     }
-    cells.calm[k] /= count[k];
-    cells.paint[k] /= count[k];
-    cells.logY[k] /= count[k];
   }
-  return cells;
+  return sums;
+}
+
+function meansOf({ columns, rows, count, calm, paint, red, blue, logY }: CellSums): Cells {
+  const coloured = (sum: Float32Array): Float32Array => sum.map((v, k) => (calm[k] > 0 ? v / calm[k] : v));
+  const share = (sum: Float32Array): Float32Array => sum.map((v, k) => v / count[k]);
+  return { columns, rows, calm: share(calm), paint: share(paint), red: coloured(red), blue: coloured(blue), logY: share(logY) };
 }
 
 /** How much each step from a cell to its right, and to the one below, is a step of light: both are calm, and it is small. */
@@ -150,20 +173,39 @@ function systemOf({ columns, rows, paint }: Cells, right: Float32Array, down: Fl
   return { columns, right: right.map((v, i) => (within(i, 1) ? v + SMOOTH : 0)), down: down.map((v, i) => (within(i, columns) ? v + SMOOTH : 0)), held: paint.map((v) => onePaint * v) };
 }
 
-/** Applies the system's matrix. Its last cells have no neighbours that way, and are held by nothing. */
-function applySystem({ columns, right, down, held }: System, x: Float64Array, out: Float64Array): void {
-  const size = x.length;
-  for (let i = 0; i < size; i++) out[i] = held[i] * x[i];
-  for (let i = 0; i < size - 1; i++) {
-    const d = right[i] * (x[i + 1] - x[i]);
-    out[i + 1] += d;
-    out[i] -= d;
+/**
+ * Applies the system's matrix. What is held to nothing has a share of 0. Vectors have a row of zeros before and behind, so that every
+ * cell has neighbours. @returns the product of `x` and what comes out
+ */
+function applySystem({ columns, right, down, held }: System, x: Float64Array, out: Float64Array): number {
+  const size = held.length;
+  let product = 0;
+  for (let i = 0, k = columns; i < size; i++, k++) {
+    const v = x[k];
+    const above = i < columns ? 0 : down[i - columns] * (v - x[k - columns]);
+    const before = i < 1 ? 0 : right[i - 1] * (v - x[k - 1]);
+    const image = held[i] * v + before + above + right[i] * (v - x[k + 1]) + down[i] * (v - x[k + columns]);
+    out[k] = image;
+    product += v * image;
   }
-  for (let i = 0, k = columns; k < size; i++, k++) {
-    const d = down[i] * (x[k] - x[i]);
-    out[k] += d;
-    out[i] -= d;
+  return product;
+}
+
+/** What the system is to give: steps of light as they are, and held cells at their own chroma. */
+function wantedOf({ columns, held }: System, right: Float32Array, down: Float32Array, chroma: Float32Array): Float64Array {
+  const wanted = new Float64Array(held.length + 2 * columns);
+  const step = (i: number, by: number, share: number): void => {
+    if (share === 0) return;
+    const d = share * (chroma[i + by] - chroma[i]);
+    wanted[columns + i + by] += d;
+    wanted[columns + i] -= d;
+  };
+  for (let i = 0; i < held.length; i++) {
+    wanted[columns + i] += held[i] * chroma[i];
+    step(i, 1, right[i]);
+    step(i, columns, down[i]);
   }
+  return wanted;
 }
 
 const dot = (a: Float64Array, b: Float64Array): number => {
@@ -172,34 +214,28 @@ const dot = (a: Float64Array, b: Float64Array): number => {
   return sum;
 };
 
-/** Light that has the given steps, by conjugate gradients. @param right,down how much each step is one of light @param x what to begin with; changed in its place */
+/** Light that has the given steps, by conjugate gradients (Hestenes, Stiefel 1952). @param right,down how much each step is one of light @param x what to begin with; changed in its place */
 function integrate(system: System, right: Float32Array, down: Float32Array, chroma: Float32Array, x: Float64Array, rounds: number): void {
-  const { columns, held } = system;
-  const size = held.length;
-  const [wanted, image] = [new Float64Array(size), new Float64Array(size)];
-  for (let i = 0; i < size; i++) {
-    wanted[i] += held[i] * chroma[i];
-    for (const [by, share] of [[1, right[i]], [columns, down[i]]] as const) {
-      if (share === 0) continue;
-      const d = share * (chroma[i + by] - chroma[i]);
-      wanted[i + by] += d;
-      wanted[i] -= d;
-    }
-  }
-  const enough = ENOUGH * ENOUGH * dot(wanted, wanted);
-  applySystem(system, x, image);
-  const residual = wanted.map((v, i) => v - image[i]);
-  const direction = residual.slice();
+  const { columns } = system;
+  const residual = wantedOf(system, right, down, chroma);
+  const enough = ENOUGH * ENOUGH * dot(residual, residual);
+  const [direction, image] = [new Float64Array(residual.length), new Float64Array(residual.length)];
+  direction.set(x, columns);
+  applySystem(system, direction, image);
+  for (let i = 0; i < residual.length; i++) residual[i] -= image[i];
+  direction.set(residual);
   let length = dot(residual, residual);
   for (let round = 0; round < rounds && length > enough; round++) {
-    applySystem(system, direction, image);
-    const along = length / dot(direction, image);
-    for (let i = 0; i < size; i++) {
-      x[i] += along * direction[i];
-      residual[i] -= along * image[i];
+    const along = length / applySystem(system, direction, image);
+    let next = 0;
+    for (let i = 0, k = columns; i < x.length; i++, k++) {
+      x[i] += along * direction[k];
+      const rest = residual[k] - along * image[k];
+      residual[k] = rest;
+      next += rest * rest;
     }
-    const next = dot(residual, residual);
-    for (let i = 0; i < size; i++) direction[i] = residual[i] + (next / length) * direction[i];
+    const keep = next / length;
+    for (let k = columns; k < columns + x.length; k++) direction[k] = residual[k] + keep * direction[k];
     length = next;
   }
 }
@@ -231,9 +267,9 @@ function carried(values: Float64Array, { columns, rows }: Cells, fine: Cells): F
 export function castField(light: Light, mask: Plane | null): CastField {
   const paint = likelyPaint(light, mask);
   const usual = usualPaint(paint);
-  const cellsAt = (cell: number): Cells => cellsOf(paint, light.width, light.height, usual, cell);
+  const sums = sumsOf(paint, light.width, light.height, usual);
   // How light goes from end to end is found on a coarse grid, where steps between neighbours are larger.
-  const [coarse, fine] = [cellsAt(COARSE * CELL), cellsAt(CELL)];
+  const [coarse, fine] = [meansOf(coarser(sums, COARSE)), meansOf(sums)];
   const size = coarse.columns * coarse.rows;
   const first = solve(coarse, COARSE_STEP * PAINT_STEP, COARSE ** 2 * ONE_PAINT, [new Float64Array(size), new Float64Array(size)], COARSE_ROUNDS);
   const solved = solve(fine, PAINT_STEP, ONE_PAINT, [carried(first[0], coarse, fine), carried(first[1], coarse, fine)], ROUNDS);
@@ -253,9 +289,11 @@ export function castField(light: Light, mask: Plane | null): CastField {
 export function gainsAgainst({ red, blue }: CastField, share: number): readonly [Plane, Plane, Plane] {
   const planes = [0, 1, 2].map(() => createPlane(red.width, red.height)) as unknown as [Plane, Plane, Plane];
   for (let i = 0; i < red.data.length; i++) {
-    const gains = [2 ** (-share * red.data[i]), 1, 2 ** (-share * blue.data[i])] as const;
-    const y = gains[0] * LUMA[0] + LUMA[1] + gains[2] * LUMA[2];
-    planes.forEach((plane, c) => (plane.data[i] = gains[c] / y - 1));
+    const [r, b] = [2 ** (-share * red.data[i]), 2 ** (-share * blue.data[i])];
+    const y = r * LUMA[0] + LUMA[1] + b * LUMA[2];
+    planes[0].data[i] = r / y - 1;
+    planes[1].data[i] = 1 / y - 1;
+    planes[2].data[i] = b / y - 1;
   }
   return planes;
 }

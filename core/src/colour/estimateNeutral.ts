@@ -1,10 +1,13 @@
 import { boxBlur } from '../image/boxBlur';
-import { luminance, mapPlane, quantile, type Light, type Plane } from '../image/plane';
+import { log2Of, log2Plane } from '../image/log2Of';
+import { luminance, quantile, type Light, type Plane } from '../image/plane';
 import type { Triple } from './primaries';
 
 /** Half-width of the chroma histogram, stops, and its bin. */
 const RANGE = 1.2;
 const BIN = 0.04;
+/** Of so many places one is looked at for how bright the light ones are. */
+const SAMPLED = 5;
 const BINS = Math.round((2 * RANGE) / BIN) + 1;
 
 /**
@@ -16,12 +19,14 @@ const BINS = Math.round((2 * RANGE) / BIN) + 1;
 export function estimateNeutral(light: Light, weight: Plane): Triple {
   const { width: w, height: h } = light;
   const y = luminance(light);
-  const candidates: number[] = [];
-  for (let i = 0; i < y.data.length; i += 5) if (weight.data[i] > 0.3) candidates.push(y.data[i]);
-  if (candidates.length < 200) return [1, 1, 1];
+  const some = new Float32Array(Math.ceil(y.data.length / SAMPLED));
+  let n = 0;
+  for (let i = 0; i < y.data.length; i += SAMPLED) if (weight.data[i] > 0.3) some[n++] = y.data[i];
+  if (n < 200) return [1, 1, 1];
+  const candidates = some.subarray(0, n);
   const low = quantile(candidates, 0.45);
   const high = quantile(candidates, 0.97);
-  const log = mapPlane(y, (v) => Math.log2(Math.max(1e-4, v)));
+  const log = log2Plane(y, 1e-4);
   const smooth = boxBlur(log, 2);
   const histogram = new Float64Array(BINS * BINS);
   const { r, g, b: blue } = light;
@@ -32,9 +37,9 @@ export function estimateNeutral(light: Light, weight: Plane): Triple {
     const off = (calmness[i] - smooth.data[i]) / 0.04;
     const upper = 1.6 - 1.3 * (Math.floor(i / w) / h);
     const share = ((weights[i] * upper) / (1 + off * off)) * Math.sqrt(value[i] / high);
-    const green = Math.log2(Math.max(1e-5, g[i]));
-    const rg = Math.log2(Math.max(1e-5, r[i])) - green;
-    const bg = Math.log2(Math.max(1e-5, blue[i])) - green;
+    const green = log2Of(Math.max(1e-5, g[i]));
+    const rg = log2Of(Math.max(1e-5, r[i])) - green;
+    const bg = log2Of(Math.max(1e-5, blue[i])) - green;
     if (i % 2 === 0) {
       samples.share[samples.count] = share;
       samples.rg[samples.count] = rg;

@@ -55,10 +55,10 @@ export function toneBase(tools: Tools, logY: Plane): ToneBase {
 const contrasts = new WeakMap<ToneBase, ToneModel>();
 
 /** Room for coefficients is the caller's to give back. */
-function contrastOf(filter: PlacedFilter, base: ToneBase): ToneModel {
+function contrastOf(tools: Tools, filter: PlacedFilter, base: ToneBase): ToneModel {
   const known = contrasts.get(base);
   if (known) return known;
-  const { a, b } = filter.model(filter.guide(filter.place(base.logY), SURFACE_RADIUS), filter.place(localContrast(base.logY)), SURFACE_RADIUS, SURFACE_EPSILON);
+  const { a, b } = filter.model(filter.guide(filter.place(base.logY), SURFACE_RADIUS), filter.place(localContrast(tools, base.logY)), SURFACE_RADIUS, SURFACE_EPSILON);
   const model = { a: filter.plane(a), b: filter.plane(b) };
   contrasts.set(base, model);
   return model;
@@ -84,7 +84,7 @@ export function localTone(tools: Tools, toned: ToneBase, wanted: { readonly high
   const { a, b } = filter.model({ at: filter.place(logY), mean: filter.place(mean), meanSquare: filter.place(meanSquare) }, gain, FINE_RADIUS, FINE_EPSILON);
   const model = { a: filter.plane(a), b: filter.plane(b) };
   if (wanted.localContrast !== 0) {
-    const contrast = contrastOf(filter, toned);
+    const contrast = contrastOf(tools, filter, toned);
     for (const key of ['a', 'b'] as const) for (let i = 0; i < model[key].data.length; i++) model[key].data[i] += wanted.localContrast * contrast[key].data[i];
   }
   tools.arena.release(mark);

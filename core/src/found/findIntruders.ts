@@ -1,10 +1,12 @@
 import { boxBlur } from '../image/boxBlur';
-import { createPlane, quantile, type Light, type Plane } from '../image/plane';
+import { log2Of } from '../image/log2Of';
+import { createPlane, quantile, type Plane } from '../image/plane';
 import { flashLight, type FlashLight } from '../light/flashLight';
 import type { GuideSet } from '../mix/guides';
 import type { FrameId } from '@zaddle/document';
 import { labelRegions } from '../window/labelRegions';
 import type { Change } from './findChanges';
+import { halfLog } from './halfLog';
 
 /** Linear light of a flash below which its colour is noise. */
 const LEAST = 0.006;
@@ -34,8 +36,10 @@ function chromaOf({ r, g, b, clipped }: FlashLight): Chroma {
   const u = new Float32Array(r.length);
   const v = new Float32Array(r.length);
   for (let i = 0; i < u.length; i++) {
-    u[i] = clipped[i] ? NaN : Math.log2(r[i] / g[i]);
-    v[i] = clipped[i] ? NaN : Math.log2(b[i] / g[i]);
+    const known = !clipped[i] && g[i] === g[i];
+    const green = known ? log2Of(g[i]) : NaN;
+    u[i] = known ? log2Of(r[i]) - green : NaN;
+    v[i] = known ? log2Of(b[i]) - green : NaN;
   }
   return { u, v };
 }
@@ -45,7 +49,11 @@ const STRIDE = 3;
 
 /** How far apart the colours of two flashes' light are, whatever the flashes' own colours; NaN where one is not known. */
 function chromaticDistance(a: Chroma, b: Chroma): Float32Array {
-  const some = (p: Float32Array, q: Float32Array): Float32Array => Float32Array.from({ length: Math.floor(p.length / STRIDE) }, (_, k) => p[STRIDE * k] - q[STRIDE * k]);
+  const some = (p: Float32Array, q: Float32Array): Float32Array => {
+    const out = new Float32Array(Math.floor(p.length / STRIDE));
+    for (let k = 0; k < out.length; k++) out[k] = p[STRIDE * k] - q[STRIDE * k];
+    return out;
+  };
   const [mu, mv] = [quantile(some(a.u, b.u), 0.5), quantile(some(a.v, b.v), 0.5)];
   const distance = new Float32Array(a.u.length);
   for (let i = 0; i < distance.length; i++) {
@@ -81,24 +89,6 @@ function sameStructure(a: Plane, b: Plane, places: readonly number[]): number {
   return ab / Math.max(1e-9, Math.sqrt(aa * bb));
 }
 
-/** log2 luminance at half the guide's size; NaN where the frame does not have the place. */
-function logPlane(light: Light, cover: Plane | null, guides: GuideSet): Plane {
-  const [width, height] = [guides.width >> 1, guides.height >> 1];
-  const out = new Float32Array(width * height);
-  for (let y = 0, k = 0; y < height; y++) {
-    for (let x = 0; x < width; x++, k++) {
-      const i = 2 * y * guides.width + 2 * x;
-      let sum = 0;
-      for (let part = 0; part < 4; part++) {
-        const at = i + (part & 1) + (part >> 1) * guides.width;
-        sum += cover?.data[at] === 0 ? NaN : 0.2627 * light.r[at] + 0.678 * light.g[at] + 0.0593 * light.b[at];
-      }
-      out[k] = Math.log2(Math.max(1e-4, sum / 4));
-    }
-  }
-  return createPlane(width, height, out);
-}
-
 /** The places of a region and a little round it that lie within the picture. */
 function withRim(pixels: readonly number[], { width, height }: { width: number; height: number }): number[] {
   const mask = createPlane(width, height);
@@ -120,9 +110,9 @@ function withRim(pixels: readonly number[], { width, height }: { width: number; 
 export function findIntruders(guides: GuideSet, stops: Readonly<Record<FrameId, number>>, flashes: readonly FrameId[], ignore: Plane): Change[] {
   if (flashes.length < 2) return [];
   const chromas = flashes.map((id) => chromaOf(flashLight(guides, id, stops[id], LEAST)));
-  const room = logPlane(guides.merge, null, guides);
+  const room = halfLog(guides.merge, null, guides);
   const { width, height } = room;
-  const logs = flashes.map((id) => logPlane(guides.frames.get(id)!.light, guides.frames.get(id)!.cover, guides));
+  const logs = flashes.map((id) => halfLog(guides.frames.get(id)!.light, guides.frames.get(id)!.cover, guides));
   const distances = new Map<string, Float32Array>();
   const between = (a: number, b: number): Float32Array => {
     const key = `${Math.min(a, b)} ${Math.max(a, b)}`;
@@ -138,14 +128,9 @@ export function findIntruders(guides: GuideSet, stops: Readonly<Record<FrameId, 
     const otherLogs = others.map((j) => logs[j]);
     const otherStops = others.map((j) => stops[flashes[j]]);
     for (let i = 0; i < apart.data.length; i++) {
-      let [least, told] = [Infinity, 0];
-      for (const distance of distancesToOthers) {
-        const d = distance[i];
-        if (Number.isNaN(d)) continue;
-        told++;
-        least = Math.min(least, d);
-      }
-      const other = (told > 0 && least > OTHER) || isCovered(logs[k], otherLogs, room, stops[frame], otherStops, i);
+      let least = Infinity;
+      for (let j = 0; j < distancesToOthers.length; j++) if (distancesToOthers[j][i] < least) least = distancesToOthers[j][i];
+      const other = (least < Infinity && least > OTHER) || isCovered(logs[k], otherLogs, room, stops[frame], otherStops, i);
       if (other && ignore.data[2 * Math.floor(i / width) * guides.width + 2 * (i % width)] < 0.2) apart.data[i] = 1;
     }
     const solid = createPlane(width, height, boxBlur(apart, 1).data.map((v) => (v > 0.55 ? 1 : 0)));

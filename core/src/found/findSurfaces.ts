@@ -5,15 +5,18 @@ import { seenLine } from '../geometry/stanceLines';
 import { wallAzimuth } from '../geometry/wallAzimuth';
 import { linearToSrgb } from '../colour/transfer';
 import { closeMask } from '../image/closeMask';
-import { luminance, mapPlane, quantile, type Plane } from '../image/plane';
+import { createPlane, mapPlane, quantile, type Plane } from '../image/plane';
+import { luminanceOf } from '../mix/guideTones';
 import { CeilingOutlines, type Outline } from './ceilingOutline';
+import { labelRegions } from '../window/labelRegions';
 import { likeOnePaint, type PaintTolerance } from './onePaint';
 import { straightView, type GivenLight, type StraightView } from './straightView';
 
 /** Painted surfaces of a room on the guide, 0 or 1; all 0 where nothing is sure. */
 export interface Surfaces {
   readonly ceiling: Plane;
-  readonly walls: Plane;
+  /** Worked out when they are asked for. */
+  readonly walls: () => Plane;
 }
 
 /** Guide pixels for one of the grid that is looked at. */
@@ -31,6 +34,7 @@ const SURELY_OTHER = -0.9;
 /** Tolerances with which an outline is found, and surfaces are told by when that is known. */
 const STRICT: PaintTolerance = { light: 0.15, colour: 0.05 };
 const CEILING: PaintTolerance = { light: 0.25, colour: 0.1 };
+const MAY_BE_CEILING: PaintTolerance = { light: 0.5, colour: 0.18 };
 const WALL: PaintTolerance = { light: 0.45, colour: 0.1 };
 const PAINT_ROUNDS = 3;
 /** What a ceiling has at least: share of the picture, and of its columns; clearness of its edge times the difference between what lies above and below that; stops about the middle of the picture. */
@@ -117,6 +121,18 @@ function ofOnePaint(view: StraightView, within: readonly number[], from: readonl
   return own;
 }
 
+/** Those of some places that hang together with what surely is of a paint and may be of it themselves: light from several sides is less smooth than one is asked for. */
+function grownOn(view: StraightView, within: readonly number[], sure: readonly number[]): readonly number[] {
+  const like = likeOnePaint(view, sure, MAY_BE_CEILING, within);
+  const { width, height } = view;
+  const may = createPlane(width, height);
+  for (const i of within) if (like[i] > 0) may.data[i] = 1;
+  for (const i of sure) may.data[i] = 1;
+  const known = new Uint8Array(width * height);
+  for (const i of sure) known[i] = 1;
+  return labelRegions(may).flatMap(({ pixels }) => (pixels.some((i) => known[i] > 0) ? pixels : []));
+}
+
 /** A surface on the guide, small gaps closed. */
 function asPlane(view: StraightView, places: readonly number[], within: (x: number, y: number) => boolean): Plane {
   const own = new Uint8Array(view.outside.length);
@@ -151,21 +167,21 @@ function findWalls(view: StraightView, { edge, wall }: Outline, floor: Float32Ar
  */
 export function findSurfaces(lights: readonly GivenLight[], focal: number): Surfaces {
   const { light } = lights[0];
-  const none = mapPlane(luminance(light), () => 0);
-  const grey = mapPlane(luminance(light), (v) => 255 * linearToSrgb(Math.min(1, v)));
+  const none = createPlane(light.width, light.height);
+  const grey = mapPlane(luminanceOf(light), (v) => 255 * linearToSrgb(Math.min(1, v)));
   const edges = findStraightEdges(grey);
   const { plumb } = estimateStance(edges, grey, NO_LENS, focal);
   const yaw = plumb && wallAzimuth(edges.map((edge) => seenLine(edge, grey, NO_LENS, focal)), plumb);
-  if (!plumb || yaw === null) return { ceiling: none, walls: none };
+  if (!plumb || yaw === null) return { ceiling: none, walls: () => none };
   const view = straightView(lights.slice(0, MOST_LIGHTS), plumb, focal, SCALE);
   const outlines = new CeilingOutlines(view, yaw);
   const ceiling = bestCeiling(view, outlines);
-  if (!ceiling) return { ceiling: none, walls: none };
+  if (!ceiling) return { ceiling: none, walls: () => none };
   const { edge } = ceiling.outline;
   const above = (x: number, y: number): boolean => y < edge[Math.max(0, Math.min(view.width - 1, Math.round(x)))];
   const own = placesWhere(view, above);
   return {
-    ceiling: asPlane(view, ofOnePaint(view, own, own.filter((i) => ceiling.like[i] > 0), CEILING), above),
-    walls: asPlane(view, findWalls(view, ceiling.outline, outlines.floorUnder(ceiling.outline)), (x, y) => !above(x, y)),
+    ceiling: asPlane(view, grownOn(view, own, ofOnePaint(view, own, own.filter((i) => ceiling.like[i] > 0), CEILING)), above),
+    walls: () => asPlane(view, findWalls(view, ceiling.outline, outlines.floorUnder(ceiling.outline)), (x, y) => !above(x, y)),
   };
 }

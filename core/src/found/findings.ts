@@ -1,15 +1,18 @@
-import { luminance, mapPlane, type Light, type Plane } from '../image/plane';
+import { createPlane, mapPlane, placesAbove, total, type Plane } from '../image/plane';
+import { besideHotSpots, burntOut, leaveToOthers } from '../light/besideHotSpots';
 import { lightsLikeOthers } from '../light/lightsLikeOthers';
 import { litBy, roomLight, shareAmong, type RoomLight } from '../light/litBy';
 import { matteEdges } from '../mask/matteEdges';
 import { USUAL_FOCAL } from '../mix/frameMix';
 import type { Guide, GuideSet } from '../mix/guides';
+import { logLuminanceOf, luminanceOf } from '../mix/guideTones';
 import type { EdgedThing, FrameId, Mix } from '@zaddle/document';
 import { findChanges, type Change } from './findChanges';
 import { findGlare, type Glare } from './findGlare';
 import { findSky } from './findSky';
 import { findSurfaces, type Surfaces } from './findSurfaces';
 import { findIntruders } from './findIntruders';
+import { clearOf, findRestaged, type Restaged } from './findRestaged';
 import { findGlass, type Glass } from '../window/findGlass';
 import { ownRadiance } from '../window/ownRadiance';
 import type { Found, FoundEdge } from './found';
@@ -24,9 +27,6 @@ const EDGE_REACH = 8;
 const BAND = 2;
 const AROUND = 6;
 
-/** log2 luminance as the kernel computes it. */
-export const logLuminance = (light: Light): Plane => mapPlane(luminance(light), (v) => Math.log2(Math.max(1 / 4096, v)));
-
 function once<T>(known: Map<string, T>, key: string, find: () => T): T {
   let found = known.get(key);
   if (found === undefined) known.set(key, (found = find()));
@@ -36,15 +36,19 @@ function once<T>(known: Map<string, T>, key: string, find: () => T): T {
 /** Detections of a shot, each made once, when it is first asked for. */
 export class Findings implements Found {
   private glassFound: Glass | null = null;
+  private placesOfPane: Int32Array | null = null;
   private skyFound: Plane | null = null;
+  private wallsFound: Plane | null = null;
   private surfacesFound: Surfaces | null = null;
   private ownPlane: Plane | null = null;
   private room: RoomLight | null = null;
   private readonly lit = new Map<FrameId, Plane>();
   private trust: Map<FrameId, Plane> | null = null;
+  private readonly trustedLight = new Map<FrameId, Plane>();
   private readonly shares = new Map<string, Plane>();
   private readonly edges = new Map<string, FoundEdge>();
   private readonly changes = new Map<string, readonly Change[]>();
+  private restagedFound: readonly Restaged[] | null = null;
   private readonly glares = new Map<string, readonly Glare[]>();
 
   constructor(readonly guides: GuideSet, private readonly frames: Mix['frames'], readonly reference: FrameId, private readonly otherLamps: ReadonlySet<FrameId> = new Set(), private readonly focal = USUAL_FOCAL) {}
@@ -56,6 +60,11 @@ export class Findings implements Found {
   /** The view through glass, 0 or 1. */
   pane(): Plane {
     return this.panes().plane;
+  }
+
+  /** Its guide pixels. */
+  panePlaces(): Int32Array {
+    return (this.placesOfPane ??= placesAbove(this.pane(), 0.5));
   }
 
   /** The same, with those of its panes that have straight sides. */
@@ -75,25 +84,35 @@ export class Findings implements Found {
 
   /** Where something is, and the places that tell of its edge; null: all do. */
   private thing(what: EdgedThing): readonly [Plane, Plane | null] {
-    if (what === 'ceiling' || what === 'walls') return [this.surfaces()[what], null];
+    if (what === 'ceiling') return [this.ceiling(), null];
+    if (what === 'walls') return [(this.wallsFound ??= this.walls()), null];
     const { plane, before } = this.panes();
     if (what === 'sky') return [(this.skyFound ??= findSky(this.guides, plane)), null];
     // What stands before a pane mostly goes on beyond it; there nothing is told of it.
     return what === 'glass' ? [plane, null] : [before, mapPlane(plane, (v, i) => Math.max(v, before.data[i]))];
   }
 
-  /** Painted surfaces, by the room's own light and by that of some flashes; what is seen through glass is none. */
+  /** Painted surfaces, by the room's own light and by that of some flashes. */
   private surfaces(): Surfaces {
     if (this.surfacesFound) return this.surfacesFound;
     const flashes = this.flashes();
     const some = flashes.filter((_, k) => k % Math.max(1, Math.ceil(flashes.length / OTHER_LIGHTS)) === 0);
-    const { ceiling, walls } = findSurfaces([{ light: this.guides.merge }, ...some.map(([, guide]) => guide)], this.focal);
+    return (this.surfacesFound = findSurfaces([{ light: this.guides.merge }, ...some.map(([, guide]) => guide)], this.focal));
+  }
+
+  /** A flat painted ceiling, 0 or 1; all 0 where none is sure. */
+  ceiling(): Plane {
+    return this.surfaces().ceiling;
+  }
+
+  /** Painted walls; what is seen through glass is none. */
+  private walls(): Plane {
     const pane = this.pane();
-    return (this.surfacesFound = { ceiling, walls: mapPlane(walls, (v, i) => (pane.data[i] > 0 ? 0 : v)) });
+    return mapPlane(this.surfaces().walls(), (v, i) => (pane.data[i] > 0 ? 0 : v));
   }
 
   private edgeOf(found: Plane, edge: FrameId, tells: Plane | null): FoundEdge {
-    const { a, b } = matteEdges(logLuminance(this.guides.frames.get(edge)!.light), found, BAND, AROUND, tells);
+    const { a, b } = matteEdges(logLuminanceOf(this.guides.frames.get(edge)!.light), found, BAND, AROUND, tells);
     let top = found.height;
     let bottom = -1;
     for (let i = 0; i < found.data.length; i++) {
@@ -122,6 +141,11 @@ export class Findings implements Found {
     return once(this.changes, `flashes ${[...flashes].sort().join()}`, () => findIntruders(this.guides, this.exposures(), flashes, this.panes().sure));
   }
 
+  /** What several flash frames show otherwise than the room's own light: something was moved meanwhile. */
+  restaged(): readonly Restaged[] {
+    return (this.restagedFound ??= findRestaged(this.guides, this.flashes().map(([id]) => id), this.panes().sure));
+  }
+
   /** What single ones of these frames show otherwise than the others of them that are of one light. */
   changesAmong(steady: readonly FrameId[]): readonly Change[] {
     const ambient = steady.filter((id) => !this.otherLamps.has(id));
@@ -140,22 +164,40 @@ export class Findings implements Found {
     return plane;
   }
 
-  /** The same, less where it alone has a hot spot or a hard shadow. */
+  /** The same, less where it alone has a hot spot or a hard shadow, or others light what lies beside its hot spots; nothing where it shows what was moved. */
   private trusted(frame: FrameId): Plane {
     this.trust ??= this.trustAll();
     const trust = this.trust.get(frame);
     const lit = this.litBy(frame);
-    return trust ? mapPlane(lit, (v, i) => v * trust.data[i]) : lit;
+    if (!trust) return lit;
+    let known = this.trustedLight.get(frame);
+    if (!known) {
+      known = createPlane(lit.width, lit.height);
+      for (let i = 0; i < lit.data.length; i++) known.data[i] = lit.data[i] * trust.data[i];
+      this.trustedLight.set(frame, known);
+    }
+    return known;
   }
 
   /** Frames whose flash lights the room. */
   private flashes(): readonly (readonly [FrameId, Guide])[] {
-    return [...this.guides.frames].filter(([id]) => this.litBy(id).data.reduce((sum, v) => sum + v, 0) > LIGHTS * this.guides.merge.r.length);
+    return [...this.guides.frames].filter(([id]) => total(this.litBy(id)) > LIGHTS * this.guides.merge.r.length);
   }
 
   private trustAll(): Map<FrameId, Plane> {
     const flashes = this.flashes();
     const planes = lightsLikeOthers(flashes.map(([, guide]) => guide));
-    return new Map(flashes.map(([id], k) => [id, planes[k]]));
+    const room = luminanceOf(this.guides.merge);
+    const beside = flashes.map(([id, guide]) => besideHotSpots(burntOut(guide, room, 2 ** this.frames[id].stops, this.pane())));
+    leaveToOthers(planes, beside, flashes.map(([id]) => this.litBy(id)));
+    const trust = new Map(flashes.map(([id], k) => [id, planes[k]]));
+    for (const { frames, pixels } of this.restaged()) {
+      const clear = clearOf(pixels, this.guides);
+      for (const frame of frames) {
+        const { data } = trust.get(frame)!;
+        for (let i = 0; i < data.length; i++) data[i] *= clear[i];
+      }
+    }
+    return trust;
   }
 }

@@ -1,4 +1,5 @@
 import { solveCholesky } from '../geometry/solveCholesky';
+import { quantile } from '../image/plane';
 import type { StraightView } from './straightView';
 
 /** How far the light and the colour of one painted surface may lie off what is smooth, stops. */
@@ -15,32 +16,49 @@ const FEWEST = 60;
 /** The first scale of a fit, in tolerances, and by what it narrows from round to round. */
 const FIRST_SCALE = 4;
 const NARROWS = 0.7;
+/** Terms of a plane, and with its curvature. */
+const FLAT = 3;
+const TERMS = 6;
 /** What holds curvature back, a sample. */
 const STIFF = 1e-3;
 
-/** Terms of a smooth field at a place: plane, or plane and curvature. */
-const terms = (x: number, y: number, curved: boolean): number[] => (curved ? [1, x, y, x * x, x * y, y * y] : [1, x, y]);
+/** Terms of a smooth field at some places, one row each: plane, and curvature, of which a plane alone takes the first three. */
+function termsAt(places: readonly number[], { width, height, middle, horizon }: StraightView): Float64Array {
+  const rows = new Float64Array(places.length * TERMS);
+  places.forEach((i, k) => {
+    const x = (2 * ((i % width) - middle)) / width;
+    const y = (2 * (Math.floor(i / width) - horizon)) / height;
+    rows.set([1, x, y, x * x, x * y, y * y], k * TERMS);
+  });
+  return rows;
+}
 
-/** A smooth field through most of some values, by weights of Geman and McClure (1987) whose scale narrows. @returns its coefficients */
-function smoothFit(values: Float32Array, places: readonly number[], at: (i: number) => readonly [number, number], curved: boolean, tolerance: number): Float64Array {
-  const n = curved ? 6 : 3;
-  const rows = places.map((i) => terms(...at(i), curved));
+/** Adds one place to the normal equations, below their diagonal. @param at where its terms are */
+function addPlace(a: Float64Array, b: Float64Array, n: number, rows: Float64Array, at: number, weight: number, value: number): void {
+  for (let q = 0; q < n; q++) {
+    const w = weight * rows[at + q];
+    b[q] += w * value;
+    for (let z = 0; z <= q; z++) a[q * n + z] += w * rows[at + z];
+  }
+}
+
+/** A smooth field through most of some values, by weights of Geman and McClure (1987) whose scale narrows. @param n its terms @returns its coefficients */
+function smoothFit(values: Float32Array, rows: Float64Array, n: number, tolerance: number): Float64Array {
   let found = new Float64Array(n);
-  found[0] = places.map((i) => values[i]).sort((a, b) => a - b)[places.length >> 1];
+  found[0] = quantile(values, 0.5);
   let scale = FIRST_SCALE * tolerance;
   for (let round = 0; round < ROUNDS; round++, scale = Math.max(tolerance, scale * NARROWS)) {
     const [a, b] = [new Float64Array(n * n), new Float64Array(n)];
-    for (let k = 0; k < rows.length; k++) {
-      const row = rows[k];
-      let off = values[places[k]];
-      for (let q = 0; q < n; q++) off -= found[q] * row[q];
-      const weight = 1 / (1 + (off / scale) ** 2) ** 2;
-      for (let q = 0; q < n; q++) {
-        b[q] += weight * row[q] * values[places[k]];
-        for (let z = 0; z < n; z++) a[q * n + z] += weight * row[q] * row[z];
-      }
+    for (let k = 0, at = 0; k < values.length; k++, at += TERMS) {
+      let off = values[k];
+      for (let q = 0; q < n; q++) off -= found[q] * rows[at + q];
+      const narrow = 1 + (off / scale) * (off / scale);
+      addPlace(a, b, n, rows, at, 1 / (narrow * narrow), values[k]);
     }
-    for (let q = 0; q < n; q++) a[q * n + q] += (q > 2 ? STIFF : 1e-6) * rows.length;
+    for (let q = 0; q < n; q++) {
+      a[q * n + q] += (q > 2 ? STIFF : 1e-6) * values.length;
+      for (let z = 0; z < q; z++) a[z * n + q] = a[q * n + z];
+    }
     if (!solveCholesky(a, b, n)) break;
     found = b;
   }
@@ -54,17 +72,19 @@ function smoothFit(values: Float32Array, places: readonly number[], at: (i: numb
  */
 export function likeOnePaint(view: StraightView, of: readonly number[], tolerance: PaintTolerance, within?: readonly number[]): Float32Array {
   const { width, height, middle, horizon } = view;
-  const at = (i: number): readonly [number, number] => [(2 * ((i % width) - middle)) / width, (2 * (Math.floor(i / width) - horizon)) / height];
   const [sum, told] = [new Float32Array(width * height), new Uint8Array(width * height)];
   for (const light of view.lights) {
     const clear = of.filter((i) => light.mute[i] === 0);
     if (clear.length < FEWEST) continue;
     const step = Math.max(1, Math.floor(clear.length / SAMPLES));
     const used = clear.filter((_, k) => k % step === 0);
-    const [y, red, blue] = [smoothFit(light.y, used, at, true, tolerance.light), smoothFit(light.red, used, at, false, tolerance.colour), smoothFit(light.blue, used, at, false, tolerance.colour)];
+    const rows = termsAt(used, view);
+    const there = (values: Float32Array): Float32Array => Float32Array.from(used, (i) => values[i]);
+    const [y, red, blue] = [smoothFit(there(light.y), rows, TERMS, tolerance.light), smoothFit(there(light.red), rows, FLAT, tolerance.colour), smoothFit(there(light.blue), rows, FLAT, tolerance.colour)];
     const look = (i: number): void => {
       if (light.mute[i] > 0) return;
-      const [u, v] = at(i);
+      const u = (2 * ((i % width) - middle)) / width;
+      const v = (2 * (Math.floor(i / width) - horizon)) / height;
       const off = (light.y[i] - (y[0] + y[1] * u + y[2] * v + y[3] * u * u + y[4] * u * v + y[5] * v * v)) / (2 * tolerance.light);
       const warm = (light.red[i] - (red[0] + red[1] * u + red[2] * v)) / (2 * tolerance.colour);
       const cool = (light.blue[i] - (blue[0] + blue[1] * u + blue[2] * v)) / (2 * tolerance.colour);

@@ -1,6 +1,8 @@
 import { stanceRotation, type Stance } from '../geometry/straightenMap';
 import { boxBlur } from '../image/boxBlur';
-import { createPlane, luminance, type Light, type Plane } from '../image/plane';
+import { log2Of } from '../image/log2Of';
+import { createPlane, type Light, type Plane } from '../image/plane';
+import { luminanceOf } from '../mix/guideTones';
 import { CLIPPED } from '../window/ownRadiance';
 
 /** One light of a room on a grid that is straightened: log2 of luminance, of red and blue over green; and where it tells nothing. */
@@ -59,11 +61,20 @@ function sampled(plane: Plane, places: Float32Array): Float32Array {
 
 function straightLight({ light, top, cover }: GivenLight, places: Float32Array): StraightLight {
   const { width, height, r, g, b } = light;
-  const y = luminance(light);
-  const muted = createPlane(width, height, y.data.map((v, i) => (v < DARK || (cover && cover.data[i] < 1) || (top && top.data[i] > CLIPPED) ? 1 : 0)));
-  const smooth = (value: (i: number) => number): Float32Array => sampled(boxBlur(createPlane(width, height, Float32Array.from(y.data, (_, i) => value(i))), 1), places);
-  const log = (v: number): number => Math.log2(Math.max(LEAST, v));
-  return { y: smooth((i) => log(y.data[i])), red: smooth((i) => log(r[i]) - log(g[i])), blue: smooth((i) => log(b[i]) - log(g[i])), mute: Uint8Array.from(sampled(muted, places), (v) => (v === 0 ? 0 : 1)) };
+  const luminances = luminanceOf(light).data;
+  const [muted, y, red, blue] = [createPlane(width, height), createPlane(width, height), createPlane(width, height), createPlane(width, height)];
+  for (let i = 0; i < luminances.length; i++) {
+    if (luminances[i] < DARK || (cover && cover.data[i] < 1) || (top && top.data[i] > CLIPPED)) muted.data[i] = 1;
+    const green = log2Of(Math.max(LEAST, g[i]));
+    y.data[i] = log2Of(Math.max(LEAST, luminances[i]));
+    red.data[i] = log2Of(Math.max(LEAST, r[i])) - green;
+    blue.data[i] = log2Of(Math.max(LEAST, b[i])) - green;
+  }
+  const smooth = (plane: Plane): Float32Array => sampled(boxBlur(plane, 1), places);
+  const told = sampled(muted, places);
+  const mute = new Uint8Array(told.length);
+  for (let i = 0; i < mute.length; i++) mute[i] = told[i] === 0 ? 0 : 1;
+  return { y: smooth(y), red: smooth(red), blue: smooth(blue), mute };
 }
 
 /**
@@ -86,7 +97,8 @@ export function straightView(lights: readonly GivenLight[], plumb: Pick<Stance, 
     }
   }
   const straight = lights.map((light) => straightLight(light, places));
-  const outside = Uint8Array.from(straight[0].y, (v) => (Number.isNaN(v) ? 1 : 0));
+  const outside = new Uint8Array(width * height);
+  for (let i = 0; i < outside.length; i++) if (Number.isNaN(straight[0].y[i])) outside[i] = 1;
   const top = new Int32Array(width).fill(height);
   for (let i = outside.length - 1; i >= 0; i--) if (outside[i] === 0) top[i % width] = Math.floor(i / width);
   const onGuide = (mask: (x: number, y: number) => number): Plane => {

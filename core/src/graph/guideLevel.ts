@@ -33,8 +33,9 @@ function uncropped(prepared: PreparedMix): { prepared: PreparedMix; grid: Output
   return { prepared: { ...prepared, mix: whole }, grid: { ...size, toOutput: rescale(size.width, size.height, width, height) } };
 }
 
-/** Rows of log2 luminance below a pass, `stride` bytes apart, that several threads may render. */
-export interface LogRowsJob {
+/** Rows of what lies below a pass that several threads may render: its log2 luminance, `stride` bytes from row to row, or its light, three planes of `stride` bytes a row. */
+export interface RowsBelow {
+  readonly what: 'log' | 'light';
   readonly placed: PlacedMix;
   readonly passes: number;
   readonly out: Pointer;
@@ -70,10 +71,10 @@ const asMatched = (pass: Pass): Pass => (pass.kind === 'heal' ? { ...pass, expos
 /**
  * A mix on the guide level: what wide context is worked out on. The same evaluator as on every other level.
  * @param keeping where rows are kept for the next time, if at all. @param wide what was worked out before, kept along.
- * @param logRows renders log2 luminance on several threads; else it is done here.
+ * @param onThreads renders rows on several threads; else it is done here.
  */
 export class GuideLevel implements Tools {
-  constructor(readonly kernels: Kernels, readonly arena: Arena, private readonly sources: ReadonlyMap<FrameId, PlacedSource>, private readonly keeping: Keeping | null = null, private readonly wide: WideContext = newWideContext(), private readonly logRows: ((job: LogRowsJob) => void) | null = null) {}
+  constructor(readonly kernels: Kernels, readonly arena: Arena, private readonly sources: ReadonlyMap<FrameId, PlacedSource>, private readonly keeping: Keeping | null = null, private readonly wide: WideContext = newWideContext(), private readonly onThreads: ((job: RowsBelow) => void) | null = null) {}
 
   /** What lies below a pass by name, and its mask. */
   private names(prepared: PreparedMix, index: number): { readonly below: string; readonly mask: string } {
@@ -111,7 +112,7 @@ export class GuideLevel implements Tools {
       const { width, height } = placed;
       const stride = rowPlane(width);
       const out = this.arena.take(height * stride);
-      if (this.logRows) this.logRows({ placed, passes: index, out, stride, arena: this.arena });
+      if (this.onThreads) this.onThreads({ what: 'log', placed, passes: index, out, stride, arena: this.arena });
       else for (let y = 0; y < height; y++) renderer.logRow(y, index, out + y * stride);
       const logY = createPlane(width, height);
       for (let y = 0; y < height; y++) logY.data.set(this.arena.floats(out + y * stride, width), y * width);
@@ -121,8 +122,16 @@ export class GuideLevel implements Tools {
 
   /** The picture as it is below a pass, or all of it: working light before the display curve. @param rows from the first to before the last that are made; the others are black */
   picture(prepared: PreparedMix, passes = prepared.passes.length, rows: readonly [number, number] = [0, Infinity]): Light {
-    return this.on(prepared, (renderer, { width, height }) => {
+    return this.on(prepared, (renderer, placed) => {
+      const { width, height } = placed;
       const light = createLight(width, height);
+      if (this.onThreads && rows[0] <= 0 && rows[1] >= height) {
+        const stride = rowPlane(width);
+        const out = this.arena.take(height * 3 * stride);
+        this.onThreads({ what: 'light', placed, passes, out, stride, arena: this.arena });
+        for (let y = 0; y < height; y++) [light.r, light.g, light.b].forEach((channel, c) => channel.set(this.arena.floats(out + (3 * y + c) * stride, width), y * width));
+        return light;
+      }
       for (let y = Math.max(0, rows[0]); y < Math.min(height, rows[1]); y++) {
         const { at, plane } = renderer.renderRow(y, passes);
         light.r.set(this.arena.floats(at, width), y * width);

@@ -34,5 +34,5 @@ export function closeMask({ width, height, data }: Plane, radius: number): Plane
     some = true;
   }
   const closed = some ? spread(spread(mask, width, height, radius, 1), width, height, radius, 0) : mask;
-  return createPlane(width, height, Float32Array.from(closed));
+  return createPlane(width, height, new Float32Array(closed));
 }

@@ -1,4 +1,5 @@
 import { boxBlur } from './boxBlur';
+import { unhalve } from './halve';
 import { createPlane, type Plane } from './plane';
 
 /** The linear model of the guided filter: output = a * guidance + b, at any scale of the guidance. */
@@ -49,6 +50,15 @@ export function guidedCoefficients({ plane, radius, mean, variance }: Guidance, 
     b.data[i] = meanP.data[i] - a.data[i] * mean.data[i];
   }
   return { a: boxBlur(a, radius), b: boxBlur(b, radius) };
+}
+
+/** The guided filter at half its scale, applied to the whole one (He, Sun, "Fast guided filter", 2015). @param guidance of half the size, by `halve` @param whole what that was made of @param input as `guidance` */
+export function guidedFilterByHalf(guidance: Guidance, whole: Plane, input: Plane, epsilon: number): Plane {
+  const coefficients = guidedCoefficients(guidance, input, epsilon);
+  const a = unhalve(coefficients.a, whole.width, whole.height);
+  const b = unhalve(coefficients.b, whole.width, whole.height).data;
+  for (let i = 0; i < b.length; i++) a.data[i] = a.data[i] * whole.data[i] + b[i];
+  return a;
 }
 
 /** The guided filter at its own scale. */

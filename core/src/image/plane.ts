@@ -38,6 +38,22 @@ export function mapPlane(plane: Plane, f: (value: number, index: number) => numb
   return createPlane(plane.width, plane.height, data);
 }
 
+/** Indices of the pixels whose value lies above a level. */
+export function placesAbove({ data }: Plane, level: number): Int32Array {
+  let n = 0;
+  for (let i = 0; i < data.length; i++) if (data[i] > level) n++;
+  const places = new Int32Array(n);
+  for (let i = 0, k = 0; k < n; i++) if (data[i] > level) places[k++] = i;
+  return places;
+}
+
+/** Sum of a plane's values. */
+export function total({ data }: Plane): number {
+  let sum = 0;
+  for (let i = 0; i < data.length; i++) sum += data[i];
+  return sum;
+}
+
 /** What red, green and blue of linear light in working primaries count for in luminance (ITU-R BT.2020). */
 export const LUMA = [0.2627, 0.678, 0.0593] as const;
 

@@ -59,6 +59,10 @@ export interface Kernels {
   multiply(a: Pointer, b: Pointer, n: number, out: Pointer): void;
   windowModel(mean: Pointer, meanSquare: Pointer, meanInput: Pointer, meanProduct: Pointer, epsilon: number, n: number, a: Pointer, b: Pointer): void;
   applyModel(a: Pointer, b: Pointer, guidance: Pointer, n: number, out: Pointer): void;
+  halveBinomial(src: Pointer, w: number, h: number, across: Pointer, out: Pointer): void;
+  doubleBinomial(src: Pointer, halfWidth: number, halfHeight: number, w: number, h: number, tall: Pointer, out: Pointer): void;
+  detailOfTone(src: Pointer, n: number, tone: number, width: number, out: Pointer): void;
+  addNearTone(sum: Pointer, there: Pointer, fine: Pointer, coarse: Pointer, n: number, tone: number, spacing: number): void;
   correlate(a: Pointer, aw: number, ah: number, b: Pointer, bw: number, bh: number, dx: number, dy: number, sums: Pointer): void;
   trackPoints(from: Pointer, fw: number, fh: number, to: Pointer, tw: number, th: number, points: Pointer, n: number, out: Pointer, scratch: Pointer, reach: number): void;
   sumRows8(rows: Pointer, stride: number, count: number, n: number, acc: Pointer): void;

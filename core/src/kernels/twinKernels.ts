@@ -3,6 +3,7 @@ import { twinBlend } from './twinBlend';
 import { twinLayer } from './twinLayer';
 import { twinSelect } from './twinSelect';
 import { twinGuided } from './twinGuided';
+import { twinPyramid } from './twinPyramid';
 import { twinBands } from './twinBands';
 import { twinDenoise } from './twinDenoise';
 import { twinSharpen } from './twinSharpen';
@@ -291,6 +292,7 @@ export function twinKernels(buffer: ArrayBufferLike): Kernels {
     ...twinStroke(buffer),
     ...twinTable(f32),
     ...twinGuided(buffer),
+    ...twinPyramid(buffer),
     ...twinTrack(buffer),
   };
 }

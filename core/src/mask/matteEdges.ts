@@ -24,14 +24,17 @@ function trusted(mask: Plane, band: number, tells: Plane | null): Plane {
 export function matteEdges(guidance: Plane, mask: Plane, band = 2, radius = 6, tells: Plane | null = null): GuidedCoefficients {
   const weight = trusted(mask, band, tells);
   const mean = boxBlur(weight, radius).data;
-  const weighted = (value: (i: number) => number): Float32Array => {
-    const blurred = boxBlur(mapPlane(weight, (w, i) => w * value(i)), radius).data;
+  const g = guidance.data;
+  const m = mask.data;
+  const product = createPlane(mask.width, mask.height);
+  /** Weighted mean of the product of two planes. */
+  const weighted = (p: Float32Array, q: Float32Array | null): Float32Array => {
+    for (let i = 0; i < m.length; i++) product.data[i] = weight.data[i] * p[i] * (q ? q[i] : 1);
+    const blurred = boxBlur(product, radius).data;
     for (let i = 0; i < blurred.length; i++) blurred[i] /= mean[i];
     return blurred;
   };
-  const g = guidance.data;
-  const m = mask.data;
-  const [meanG, meanM, meanGG, meanGM] = [weighted((i) => g[i]), weighted((i) => m[i]), weighted((i) => g[i] * g[i]), weighted((i) => g[i] * m[i])];
+  const [meanG, meanM, meanGG, meanGM] = [weighted(g, null), weighted(m, null), weighted(g, g), weighted(g, m)];
   const a = createPlane(mask.width, mask.height);
   const b = createPlane(mask.width, mask.height);
   for (let i = 0; i < a.data.length; i++) {

@@ -1,13 +1,13 @@
 import type { Edge } from './edgesBeside';
 
 /** How likely an edge is meant: the usual distance of a rough end from it, shares of the reach, and how much more likely twice as strong a one is, as a power. */
-const ROUGH = 2 / 3;
+const ROUGH = 0.45;
 const BY_STRENGTH = 3;
 /** How much less likely it gets for each stop that what it parts differs from what the other sides' edges part, as a natural logarithm, and the stops from which on it gets no less likely. */
-const UNLIKE = 4;
+const UNLIKE = 6;
 const UTTERLY = 2;
 /** How much less likely than the likeliest an edge further inside may be and still be taken, as a natural logarithm. */
-const INSIDE_FIRST = 1;
+const INSIDE_FIRST = 0.85;
 /** Times that sides are asked again once the others have chosen. */
 const ROUNDS = 4;
 

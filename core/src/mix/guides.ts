@@ -113,6 +113,22 @@ export function lightGuide(kernels: Kernels, arena: Arena, { map, codes, top, co
   return guide;
 }
 
+/** Adds what one frame of a bracket gives. @param sum of the weights so far @param rest of the weight that is left, place by place @param table weight by encoded value */
+function addMember(out: Light, sum: Float32Array, rest: Float32Array, { light: { r, g, b }, top: { data: top }, cover: { data: cover } }: Guide, table: Float32Array, scale: number): void {
+  const [outR, outG, outB] = [out.r, out.g, out.b];
+  for (let i = 0; i < sum.length; i++) {
+    if (rest[i] === 0) continue;
+    const w = table[(top[i] * CODE_MAX + 0.5) | 0] * cover[i] * rest[i];
+    if (w === 0) continue;
+    const scaled = w * scale;
+    outR[i] += scaled * r[i];
+    outG[i] += scaled * g[i];
+    outB[i] += scaled * b[i];
+    sum[i] += w;
+    rest[i] -= w;
+  }
+}
+
 /** Joins guides of ambient frames, in the exposure of the reference, with the weights of the full-size merge. */
 export function mergeGuides(guides: readonly { guide: Guide; stops: number }[]): Light {
   const { width, height } = guides[0].guide.light;
@@ -120,25 +136,7 @@ export function mergeGuides(guides: readonly { guide: Guide; stops: number }[]):
   const sum = new Float32Array(width * height);
   const rest = new Float32Array(width * height).fill(1);
   const members = longestFirst(guides);
-  members.forEach(({ guide, stops }, k) => {
-    const table = bracketWeights(k === members.length - 1);
-    const scale = 2 ** -stops;
-    const { r, g, b } = guide.light;
-    const [outR, outG, outB] = [out.r, out.g, out.b];
-    const top = guide.top.data;
-    const cover = guide.cover.data;
-    for (let i = 0; i < sum.length; i++) {
-      if (rest[i] === 0) continue;
-      const w = table[(top[i] * CODE_MAX + 0.5) | 0] * cover[i] * rest[i];
-      if (w === 0) continue;
-      const scaled = w * scale;
-      outR[i] += scaled * r[i];
-      outG[i] += scaled * g[i];
-      outB[i] += scaled * b[i];
-      sum[i] += w;
-      rest[i] -= w;
-    }
-  });
+  members.forEach(({ guide, stops }, k) => addMember(out, sum, rest, guide, bracketWeights(k === members.length - 1), 2 ** -stops));
   for (let i = 0; i < sum.length; i++) {
     const inverse = 1 / Math.max(sum[i], 1e-12);
     out.r[i] *= inverse;

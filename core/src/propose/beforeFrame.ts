@@ -1,8 +1,8 @@
 import type { FrameId } from '@zaddle/document';
-import { logLuminance } from '../found/findings';
 import { boxBlur } from '../image/boxBlur';
 import { mapPlane, type Plane } from '../image/plane';
 import type { GuideSet } from '../mix/guides';
+import { logLuminanceOf } from '../mix/guideTones';
 
 /** Guide pixels about something within which the view beside it is looked at. */
 const BESIDE = 8;
@@ -16,7 +16,7 @@ function spread({ data }: Plane, mask: Plane): { readonly mean: number; readonly
     if (mask.data[i] === 0) continue;
     n++;
     sum += data[i];
-    squares += data[i] ** 2;
+    squares += data[i] * data[i];
   }
   const mean = sum / Math.max(1, n);
   return { mean, variance: Math.max(0, squares / Math.max(1, n) - mean * mean) };
@@ -32,7 +32,7 @@ export function beforeFrame(guides: GuideSet, glass: Plane, before: Plane): Fram
   if (!view.data.some((v) => v > 0)) return null;
   let best: { readonly id: FrameId; readonly apart: number } | null = null;
   for (const [id, { light }] of guides.frames) {
-    const log = logLuminance(light);
+    const log = logLuminanceOf(light);
     const [thing, outside] = [spread(log, before), spread(log, view)];
     const apart = (thing.mean - outside.mean) ** 2 / (thing.variance + outside.variance + NOISE);
     if (!best || apart > best.apart) best = { id, apart };

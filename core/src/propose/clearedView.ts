@@ -1,6 +1,5 @@
 import type { Area, FrameId } from '@zaddle/document';
-import { boxBlur } from '../image/boxBlur';
-import { createPlane, mapPlane, type Plane } from '../image/plane';
+import { createPlane, mapPlane, placesAbove, type Plane } from '../image/plane';
 import type { GuideSet } from '../mix/guides';
 import { labelRegions } from '../window/labelRegions';
 import { CLIPPED, comparable, DARK, type Exposures } from '../window/ownRadiance';
@@ -34,15 +33,30 @@ export interface ClearedView {
   readonly share: number;
 }
 
-/** How much more than the view's own light a frame shows, as a factor; NaN where it cannot tell. */
-function excess(guides: GuideSet, frame: FrameId, own: Plane, stops: number): Plane {
+/** How much more than the view's own light a frame shows at some places, as a factor; NaN where it cannot tell, and elsewhere. */
+function excess(guides: GuideSet, frame: FrameId, own: Plane, stops: number, places: Int32Array): Float32Array {
   const guide = guides.frames.get(frame)!;
-  const value = comparable(guide).data;
+  const [value, top, cover] = [comparable(guide).data, guide.top.data, guide.cover.data];
+  const { width, height, data: light } = own;
   const scale = 2 ** -stops;
-  const known = mapPlane(own, (v, i) => (guide.top.data[i] > CLIPPED || guide.cover.data[i] === 0 || value[i] < DARK || !(v > 0) ? 0 : 1));
-  const shown = boxBlur(mapPlane(own, (_, i) => (known.data[i] > 0 ? value[i] * scale : 0)), OVER).data;
-  const alone = boxBlur(mapPlane(own, (v, i) => (known.data[i] > 0 ? v : 0)), OVER).data;
-  return mapPlane(known, (v, i) => (v > 0 && alone[i] > 0 ? shown[i] / alone[i] : NaN));
+  const tells = (i: number): boolean => !(top[i] > CLIPPED || cover[i] === 0 || value[i] < DARK || !(light[i] > 0));
+  const out = new Float32Array(light.length).fill(NaN);
+  for (const i of places) {
+    if (!tells(i)) continue;
+    const x = i % width;
+    const y = (i - x) / width;
+    let [shown, alone] = [0, 0];
+    for (let v = Math.max(0, y - OVER); v <= Math.min(height - 1, y + OVER); v++) {
+      for (let u = Math.max(0, x - OVER); u <= Math.min(width - 1, x + OVER); u++) {
+        const at = v * width + u;
+        if (!tells(at)) continue;
+        shown += value[at] * scale;
+        alone += light[at];
+      }
+    }
+    if (alone > 0) out[i] = shown / alone;
+  }
+  return out;
 }
 
 /** Guide pixels within which something lies about some places. */
@@ -61,11 +75,12 @@ function near({ width, height, data: glass }: Plane, pixels: readonly number[], 
  */
 function withoutFlash(guides: GuideSet, exposures: Exposures, own: Plane, glass: Plane, frame: FrameId, others: readonly FrameId[]): ClearedView | null {
   const { top, cover } = guides.frames.get(frame)!;
-  const all = glass.data.reduce((sum, v) => sum + (v > 0 ? 1 : 0), 0);
+  const places = placesAbove(glass, 0);
+  const all = places.length;
   const flashes = labelRegions(mapPlane(glass, (v, i) => (v > 0 && top.data[i] > CLIPPED && cover.data[i] > 0 ? 1 : 0))).filter(({ pixels }) => pixels.length > FLASH * all);
   let best: { readonly frame: FrameId; readonly veil: Plane; readonly size: number } | null = null;
   for (const other of flashes.length > 0 ? others : []) {
-    const there = excess(guides, other, own, exposures[other]).data;
+    const there = excess(guides, other, own, exposures[other], places);
     const veil = createPlane(glass.width, glass.height);
     let size = 0;
     for (const { pixels } of flashes) {
@@ -86,14 +101,19 @@ function withoutFlash(guides: GuideSet, exposures: Exposures, own: Plane, glass:
  * @returns null where nothing is veiled, or no other frame is clear there.
  */
 export function clearedView(guides: GuideSet, exposures: Exposures, own: Plane, glass: Plane, frame: FrameId, others: readonly FrameId[], partly: readonly FrameId[]): ClearedView | null {
-  const shown = excess(guides, frame, own, exposures[frame]).data;
-  const all = glass.data.reduce((sum, v) => sum + (v > 0 ? 1 : 0), 0);
+  const places = placesAbove(glass, 0);
+  const shown = excess(guides, frame, own, exposures[frame], places);
+  const all = places.length;
   let best: { readonly frame: FrameId; readonly veil: Plane; readonly size: number } | null = null;
   for (const other of others) {
-    const there = excess(guides, other, own, exposures[other]).data;
-    const veiled = mapPlane(glass, (v, i) => (v > 0 && shown[i] > VEILED && there[i] < CLEAR && shown[i] < HIDDEN * there[i] ? 1 : 0));
-    // Too dark to tell, or clipped, it may hide the view, or be taken for less than that is.
-    const hidden = glass.data.reduce((sum, v, i) => sum + (v > 0 && (shown[i] >= HIDDEN * there[i] || (shown[i] > 0 && Number.isNaN(there[i]))) ? 1 : 0), 0);
+    const there = excess(guides, other, own, exposures[other], places);
+    const veiled = createPlane(glass.width, glass.height);
+    let hidden = 0;
+    for (const i of places) {
+      if (shown[i] > VEILED && there[i] < CLEAR && shown[i] < HIDDEN * there[i]) veiled.data[i] = 1;
+      // Too dark to tell, or clipped, it may hide the view, or be taken for less than that is.
+      if (shown[i] >= HIDDEN * there[i] || (shown[i] > 0 && Number.isNaN(there[i]))) hidden++;
+    }
     if (hidden > HIDES * all) continue;
     const veil = createPlane(glass.width, glass.height);
     let size = 0;

@@ -2,8 +2,9 @@ import type { FrameId } from '@zaddle/document';
 import { believedOfFlash } from '../colour/believedOfFlash';
 import { estimateNeutral } from '../colour/estimateNeutral';
 import type { Triple } from '../colour/primaries';
-import { createLight, createPlane, luminance, quantile, type Light, type Plane } from '../image/plane';
+import { createLight, createPlane, quantile, total, type Light, type Plane } from '../image/plane';
 import type { GuideSet } from '../mix/guides';
+import { luminanceOf } from '../mix/guideTones';
 import { levelled, type Analysis } from './analyseShot';
 import { scaled } from './gains';
 import { matchBalance } from './matchBalance';
@@ -11,6 +12,9 @@ import { spoiltPops } from './spoiltPops';
 
 /** Where the middle tones of what a flash lights go, linear display light. */
 const FLASH_MIDDLE = 0.38;
+/** Of so many places one is looked at for how bright a flash is, and how many such tell. */
+const SAMPLED = 5;
+const ENOUGH = 100;
 
 /** A flash that is worked with: where it lights, and what brings it to the level and white balance of all. */
 interface PopLight {
@@ -24,15 +28,16 @@ interface PopLight {
 function matchPops({ guides, findings, roles }: Analysis): PopLight[] {
   const pops: PopLight[] = [];
   const ids = [...roles].filter(([, r]) => r.role === 'flash').map(([id]) => id);
-  const amount = (plane: Plane): number => plane.data.reduce((sum, v) => sum + v, 0) / plane.data.length;
+  const amount = (plane: Plane): number => total(plane) / plane.data.length;
   const planes = ids.map((id) => ({ id, lit: findings.litBy(id) })).filter(({ lit }) => amount(lit) > 0.03).sort((a, b) => amount(b.lit) - amount(a.lit));
   for (const { id, lit } of planes) {
     const { light } = guides.frames.get(id)!;
-    const y = luminance(light);
-    const levels: number[] = [];
-    for (let i = 0; i < y.data.length; i += 5) if (lit.data[i] > 0.35) levels.push(y.data[i]);
-    if (levels.length < 100) continue;
-    const exposure = Math.log2(FLASH_MIDDLE / quantile(levels, 0.5));
+    const y = luminanceOf(light).data;
+    const levels = new Float32Array(Math.ceil(y.length / SAMPLED));
+    let n = 0;
+    for (let i = 0; i < y.length; i += SAMPLED) if (lit.data[i] > 0.35) levels[n++] = y[i];
+    if (n < ENOUGH) continue;
+    const exposure = Math.log2(FLASH_MIDDLE / quantile(levels.subarray(0, n), 0.5));
     const first = pops[0];
     const match = first ? matchBalance(light, guides.frames.get(first.id)!.light, (i) => lit.data[i] > 0.3 && first.lit.data[i] > 0.3) : null;
     pops.push({ id, lit, exposure, balance: match ? levelled(match) : [1, 1, 1] });
@@ -47,12 +52,14 @@ function joinPops(pops: readonly PopLight[], guides: GuideSet): { light: Light; 
   for (const pop of pops) {
     const source = guides.frames.get(pop.id)!.light;
     const gain = 2 ** pop.exposure;
-    for (let i = 0; i < weight.data.length; i++) {
-      const w = pop.lit.data[i];
+    const [red, green, blue] = pop.balance.map((v) => v * gain);
+    const lit = pop.lit.data;
+    for (let i = 0; i < lit.length; i++) {
+      const w = lit[i];
       weight.data[i] += w;
-      light.r[i] += w * gain * pop.balance[0] * source.r[i];
-      light.g[i] += w * gain * pop.balance[1] * source.g[i];
-      light.b[i] += w * gain * pop.balance[2] * source.b[i];
+      light.r[i] += w * red * source.r[i];
+      light.g[i] += w * green * source.g[i];
+      light.b[i] += w * blue * source.b[i];
     }
   }
   for (let i = 0; i < weight.data.length; i++) {

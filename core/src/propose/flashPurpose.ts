@@ -1,4 +1,5 @@
 import { boxBlur } from '../image/boxBlur';
+import { log2Of } from '../image/log2Of';
 import { createPlane, quantile, type Plane } from '../image/plane';
 import type { GuideSet } from '../mix/guides';
 import type { FrameId } from '@zaddle/document';
@@ -30,16 +31,15 @@ const RIM = 10;
 function addedStops(guides: GuideSet, frame: FrameId, share: number): Plane {
   const [width, height] = [guides.width >> 1, guides.height >> 1];
   const { g } = guides.frames.get(frame)!.light;
+  const ambient = guides.merge.g;
   const out = createPlane(width, height);
   for (let y = 0, k = 0; y < height; y++) {
     for (let x = 0; x < width; x++, k++) {
       const i = 2 * y * guides.width + 2 * x;
-      let [own, room] = [0, 0];
-      for (const at of [i, i + 1, i + guides.width, i + guides.width + 1]) {
-        own += g[at] / 4;
-        room += (share * guides.merge.g[at]) / 4;
-      }
-      out.data[k] = Math.log2(Math.max(own, LEAST) / Math.max(room, LEAST));
+      const j = i + guides.width;
+      const own = 0.25 * (g[i] + g[i + 1] + g[j] + g[j + 1]);
+      const room = 0.25 * share * (ambient[i] + ambient[i + 1] + ambient[j] + ambient[j + 1]);
+      out.data[k] = log2Of(Math.max(own, LEAST)) - log2Of(Math.max(room, LEAST));
     }
   }
   return out;
@@ -66,7 +66,7 @@ export function flashReach(guides: GuideSet, frame: FrameId, stops: number, glas
         const ratio = ((light.r[p] - share * guides.merge.r[p]) * guides.merge.b[p]) / ((light.b[p] - share * guides.merge.b[p]) * guides.merge.r[p]);
         if (top.data[p] < 0.96 && ratio > 0) warm.push(Math.log2(ratio));
       }
-      for (const by of [1, width]) {
+      for (let by = 1, way = 0; way < 2; by = width, way++) {
         if (data[i] > level === data[i + by] > level) continue;
         outline++;
         if (Math.abs(data[i + by * EDGE] - data[i - by * (EDGE - 1)]) > STEP * level) sharp++;

@@ -1,6 +1,7 @@
-import { luminance, quantile, type Plane } from '../image/plane';
+import { quantile, type Plane } from '../image/plane';
 import { exposureStops, type FrameFacts, type Role } from '../intake/frameFacts';
 import type { Guide } from '../mix/guides';
+import { luminanceOf } from '../mix/guideTones';
 import { sameSurfaces } from '../light/sameSurfaces';
 import type { AddedLight } from './addedLight';
 
@@ -79,18 +80,19 @@ export interface ViewQuality {
   readonly high: number;
 }
 
-/** Measures the glass of the picture in one frame. @param own what each place gives off by itself; @param stops the frame's exposure. */
-export function viewQuality(guide: Guide, glass: Plane, own: Plane, stops: number): ViewQuality {
-  const y = luminance(guide.light);
-  const values: number[] = [];
-  let clipped = 0;
-  let glare = 0;
-  for (let i = 0; i < glass.data.length; i++) {
-    if (glass.data[i] < 0.5 || guide.cover.data[i] === 0) continue;
+/** Measures the glass of the picture in one frame. @param glass its guide pixels; @param own what each place gives off by itself; @param stops the frame's exposure. */
+export function viewQuality(guide: Guide, glass: Int32Array, own: Plane, stops: number): ViewQuality {
+  const y = luminanceOf(guide.light).data;
+  const values = new Float32Array(glass.length);
+  const mirrored = 1.35 * 2 ** stops;
+  let [n, clipped, glare] = [0, 0, 0];
+  for (const i of glass) {
+    if (guide.cover.data[i] === 0) continue;
     if (guide.top.data[i] > 0.97) clipped++;
-    else if (y.data[i] > 1.35 * 2 ** stops * own.data[i] + 0.02) glare++;
-    values.push(y.data[i]);
+    else if (y[i] > mirrored * own.data[i] + 0.02) glare++;
+    values[n++] = y[i];
   }
-  if (values.length === 0) return { usable: 0, glare: 0, median: 0, high: 0 };
-  return { usable: 1 - clipped / values.length, glare: glare / values.length, median: quantile(values, 0.5), high: quantile(values, 0.97) };
+  if (n === 0) return { usable: 0, glare: 0, median: 0, high: 0 };
+  const seen = values.subarray(0, n);
+  return { usable: 1 - clipped / n, glare: glare / n, median: quantile(seen, 0.5), high: quantile(seen, 0.97) };
 }

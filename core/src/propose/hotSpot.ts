@@ -1,7 +1,8 @@
 import type { Area } from '@zaddle/document';
 import { boxBlur } from '../image/boxBlur';
-import { createPlane, luminance, mapPlane, type Plane } from '../image/plane';
+import { createPlane, mapPlane, type Plane } from '../image/plane';
 import type { Guide, GuideSet } from '../mix/guides';
+import { luminanceOf } from '../mix/guideTones';
 import { labelRegions } from '../window/labelRegions';
 import { CLIPPED, DARK } from '../window/ownRadiance';
 import { outlineArea } from './outlineArea';
@@ -27,8 +28,16 @@ const SOFT = 0.012;
  * @returns null where there is nothing of that kind.
  */
 export function hotSpot(id: string, guides: GuideSet, flash: Guide, lit: Plane, others: readonly Plane[], glass: Plane): Area | null {
-  const own = luminance(guides.merge).data;
-  const hot = mapPlane(boxBlur(mapPlane(flash.top, (v, i) => (v > BRIGHT && lit.data[i] < LIT && flash.cover.data[i] === 1 && glass.data[i] < 0.2 && others.every(({ data }) => data[i] < LIT_OTHERWISE) ? 1 : 0)), 1), (v) => (v > 0.5 ? 1 : 0));
+  const own = luminanceOf(guides.merge).data;
+  const alone = createPlane(glass.width, glass.height);
+  let some = false;
+  for (let i = 0; i < own.length; i++) {
+    if (!(flash.top.data[i] > BRIGHT && lit.data[i] < LIT && flash.cover.data[i] === 1 && glass.data[i] < 0.2 && others.every(({ data }) => data[i] < LIT_OTHERWISE))) continue;
+    alone.data[i] = 1;
+    some = true;
+  }
+  if (!some) return null;
+  const hot = mapPlane(boxBlur(alone, 1), (v) => (v > 0.5 ? 1 : 0));
   const spots = createPlane(hot.width, hot.height);
   let all = 0;
   for (const { pixels } of labelRegions(hot)) {

@@ -38,8 +38,16 @@ function ambientWords({ mix, roles }: Analysis): { readonly name: string; readon
   return { name: own > 1 ? `Ambient, ${own} frames joined` : 'Ambient', more: own < mix.merge.length ? '; what is clipped in it comes from a darker frame' : '' };
 }
 
+/** How a room is lit. */
+export interface RoomPasses {
+  /** From the room's own light up. */
+  readonly passes: readonly Pass[];
+  /** What flashes give the picture of its colours, white being white, and where they do, 0..1; null without any: lamps and daylight from several sides have no one white. */
+  readonly flash: { readonly light: Light; readonly weight: Plane } | null;
+}
+
 /** Passes that light the room. */
-export function lightPasses(analysis: Analysis): Pass[] {
+export function lightPasses(analysis: Analysis): RoomPasses {
   const { guides, findings } = analysis;
   const glass = findings.pane();
   const lamps = byOtherLamps(analysis, 'more');
@@ -51,7 +59,8 @@ export function lightPasses(analysis: Analysis): Pass[] {
     const roughly = estimateNeutral(guides.merge, room);
     const balanced = scaled(guides.merge, roughly);
     const neutral = seesSky(balanced, glass) ? roughly : times(whitePaint(balanced, room), roughly);
-    return [sourcePass('ambient', 'light', { kind: 'merge' }, { name: ambient.name, why: `no usable flash: the room’s own light, made neutral by its light-coloured surfaces${ambient.more}`, exposure, balance: levelled(neutral) }), ...lampPasses(analysis, exposure, levelled(neutral), 1)];
+    const passes = [sourcePass('ambient', 'light', { kind: 'merge' }, { name: ambient.name, why: `no usable flash: the room’s own light, made neutral by its light-coloured surfaces${ambient.more}`, exposure, balance: levelled(neutral) }), ...lampPasses(analysis, exposure, levelled(neutral), 1)];
+    return { passes, flash: null };
   }
   const { pops, spoilt, joined, neutral } = flash;
   const toFlash = matchBalance(guides.merge, joined.light, (i) => joined.weight.data[i] > 0.4);
@@ -75,5 +84,5 @@ export function lightPasses(analysis: Analysis): Pass[] {
   });
   const held = clippedPlaces(guides, analysis.mix.merge, pops.map((pop) => pop.lit), glass);
   passes.push(sourcePass(FALL_PASS, 'light', { kind: 'merge' }, { name: 'Fall of light', why: 'the ambient’s brightness over the flash’s colour, so that light falls as it did in the room', exposure, balance: ambientBalance }), ...(held ? [heldFall(held)] : []), ...lampPasses(analysis, exposure, ambientBalance, LAMPS_SHARE), ...spots);
-  return passes;
+  return { passes, flash: joined };
 }

@@ -13,9 +13,10 @@ import type { Findings } from '../found/findings';
 import { addedLight } from './addedLight';
 import { analyseShot, type Analysis } from './analyseShot';
 import { scaled } from './gains';
+import { ceilingPass } from './ceilingPass';
 import { lightPasses } from './lightPasses';
 import { chooseReference, lineUpShot, viewShot, type LensChoice, type PartResiduals, type ShotFrame, type ShotLineUp, type ShotView } from './lineUpShot';
-import { newPass } from './newPass';
+import { adjusting, newPass } from './newPass';
 import { focalOf, proposeFraming } from './proposeFraming';
 import { seesSky } from '../found/seesSky';
 import { FINISH_PASS, FIRST_START, PAINT_PASS, withStart, type Start } from './starts';
@@ -43,8 +44,6 @@ export interface Proposal {
 
 /** A clock in milliseconds, given by the caller since the core has none. */
 export type Clock = () => number;
-
-const adjusting = { kind: 'adjust', contrast: 1, curve: [], tied: false, highlights: 0, shadows: 0, saturation: 1 } as const;
 
 /** Evens out the colour of light over paint; outside the sky has its own colours, and keeps them. */
 function paintPass({ guides, findings }: Analysis, balance: Triple): AdjustPass {
@@ -122,7 +121,10 @@ export function proposeMix(tools: Tools, all: readonly ShotFrame[], { lens, resp
   }
   const merged = clock();
   const lit = lightPasses(analysis);
-  const passes: Pass[] = withStart([...lit, paintPass(analysis, lit[0].balance), finishPass(), ...viewPasses(analysis)], start);
+  const paint = paintPass(analysis, lit.passes[0].balance);
+  const evening = withStart([paint], start)[0] as AdjustPass;
+  const ceiling = paint.on && lit.flash ? ceilingPass(analysis, { ...lit.flash, evenness: evening.evenness ?? 0 }) : null;
+  const passes: Pass[] = withStart([...lit.passes, paint, ...(ceiling ? [ceiling] : []), finishPass(), ...viewPasses(analysis)], start);
   const noise = usualNoise(all.map(({ facts }) => facts), lineUp.reference);
   const finished = { ...analysis.mix, passes, noise, sharpening: USUAL_SHARPENING };
   const focal = focalOf(frames.find((f) => f.facts.id === lineUp.reference)!.facts);

@@ -67,7 +67,7 @@ function shortPurpose(guides: GuideSet, findings: Findings, uses: Readonly<Recor
   const lamps = findLamps(guides, findings.own(), findings.pane(), ambient);
   const kept = lampsIntact(guides, lamps, id) - lampsIntact(guides, lamps, reference);
   const servesView = (frame: FrameId): boolean => {
-    const { usable, median } = viewQuality(guides.frames.get(frame)!, findings.pane(), findings.own(), uses[frame].stops);
+    const { usable, median } = viewQuality(guides.frames.get(frame)!, findings.panePlaces(), findings.own(), uses[frame].stops);
     return usable > 0.8 && median > 0.04 && median < 0.75;
   };
   const onlyView = servesView(id) && ![...guides.frames.keys()].some((other) => other !== id && servesView(other));

@@ -22,7 +22,7 @@ const VIEW_EXPOSED = 0.35;
 const VIEW_LATITUDE = 2;
 const CLIPPING_TELLS = 8;
 
-const qualityOf = ({ guides, findings, mix }: Pick<Analysis, 'guides' | 'findings' | 'mix'>, id: FrameId): ViewQuality => viewQuality(guides.frames.get(id)!, findings.pane(), findings.own(), mix.frames[id].stops);
+const qualityOf = ({ guides, findings, mix }: Pick<Analysis, 'guides' | 'findings' | 'mix'>, id: FrameId): ViewQuality => viewQuality(guides.frames.get(id)!, findings.panePlaces(), findings.own(), mix.frames[id].stops);
 
 /** The frame whose luminance separates glass from joinery best: the largest step across the glass's edge. */
 function edgeFrame({ guides, findings }: Analysis): FrameId | null {

@@ -4,13 +4,12 @@ import { LARGEST_SHOT, TWIN, type Proposal } from '../propose/proposeMix';
 import { mayHaveFlash, type Role } from '../intake/frameFacts';
 import { findLamps, lampsIntact } from '../light/findLamps';
 import type { FrameId } from '@zaddle/document';
-import type { Change } from '../found/findChanges';
-import type { GuideSet } from '../mix/guides';
 import { grade } from './grade';
 import { leaningReading } from './leaningReading';
 import { placeOutlines } from './placeOutlines';
 import { pictureReadings } from './pictureReadings';
 import type { Reading } from './readings';
+import { shownGlare, shownPlaces } from './shownPlaces';
 
 /** How well the worst frame is lined up, and in which part of the picture it is worst. */
 function misalignmentReading({ mix, verdicts }: Proposal): Reading {
@@ -37,26 +36,38 @@ const MOST = 3;
 
 const scaled = ([x, y]: readonly [number, number], scale: number): [number, number] => [x * scale, y * scale];
 
-/** Single places to decide about, where the picture takes light from the frame: what is in a muted one shows nowhere. */
-const outlined = (verdicts: Proposal['verdicts'], { frame, places }: Pick<Change, 'frame' | 'places'>, guides: GuideSet, scale: number): Pick<Reading, 'places'> => (verdicts.get(frame)!.used ? { places: placeOutlines(places, guides, scale) } : {});
-
 /** Who or what single frames show otherwise than the others of their light: somebody who walked in, a stand, a door, a prop. */
-function movedReadings({ mix, guides, findings, verdicts }: Proposal, scale: number): Reading[] {
+function movedReadings(proposal: Proposal, scale: number): Reading[] {
+  const { mix, guides, findings, verdicts } = proposal;
   const ids = Object.keys(mix.frames);
   const of = (role: Role): FrameId[] => ids.filter((id) => verdicts.get(id)?.role === role);
-  const ambient = findings.changesAmong([...of('ambient'), ...of('plate')]).filter((c) => c.what === 'shows');
-  const flash = findings.intrudersAmong(of('flash'));
-  return [...ambient, ...flash].sort((a, b) => b.share - a.share).slice(0, MOST).map((change) => ({
-    kind: 'moved', value: 100 * change.share, unit: '%', state: 'check', where: scaled(change.where, scale), frame: change.frame, ...outlined(verdicts, change, guides, scale),
-    text: 'Shows something there that the other frames do not: a person, a stand, a door, a prop. Leave it out, or paint from another.',
+  const ambient = findings.changesAmong([...of('ambient'), ...of('plate')]).filter((c) => c.what === 'shows').map((c) => ({ ...c, shown: verdicts.get(c.frame)!.used ? c.places : [] }));
+  const flash = findings.intrudersAmong(of('flash')).map((c) => ({ ...c, shown: shownPlaces(proposal, c.frame, c.places) }));
+  // What is left to do comes first, however large is what is done.
+  return [...ambient, ...flash].sort((a, b) => Number(b.shown.length > 0) - Number(a.shown.length > 0) || b.share - a.share).slice(0, MOST).map(({ frame, share, where, shown }) => ({
+    kind: 'moved', value: 100 * share, unit: '%', where: scaled(where, scale), frame, ...(shown.length > 0 ? { state: 'check', places: placeOutlines(shown, guides, scale) } : { state: 'good' }),
+    text: `Shows something there that the other frames do not: a person, a stand, a door, a prop. ${shown.length > 0 ? 'Leave it out, or paint from another.' : 'The picture takes nothing of it there.'}`,
   }));
 }
 
-/** Flash heads that are seen or mirrored. */
-function glareReadings({ mix, guides, findings, verdicts }: Proposal, scale: number): Reading[] {
+/** What several flashes show otherwise than the room's own light: the picture has it as that has. */
+function restagedReadings({ findings, guides, verdicts }: Proposal, scale: number): Reading[] {
+  return findings.restaged().filter(({ frames }) => frames.some((frame) => verdicts.get(frame)?.used)).slice(0, MOST).map(({ frames, pixels }) => {
+    const [outline] = placeOutlines([pixels], guides, scale);
+    const where = outline ? ([0, 1] as const).map((c) => outline.reduce((sum, point) => sum + point[c], 0) / outline.length) as [number, number] : undefined;
+    return {
+      kind: 'moved', value: frames.length, unit: 'frames', state: 'good', frame: frames[0], ...(where ? { where } : {}),
+      text: 'by flash show things elsewhere: something was moved meanwhile. There the picture takes nothing of them, and has the room as its own light shows it. Where you want it as these have it, point there and take it from one.',
+    };
+  });
+}
+
+/** Flash heads that are seen or mirrored in the picture. */
+function glareReadings(proposal: Proposal, scale: number): Reading[] {
+  const { mix, guides, verdicts } = proposal;
   const flashes = Object.keys(mix.frames).filter((id) => ['flash', 'view'].includes(verdicts.get(id)!.role));
-  return findings.glareAmong(flashes).slice(0, MOST).map(({ frame, share, count, where, places }) => ({
-    kind: 'glare', value: 100 * share, unit: '%', state: 'check', where: scaled(where, scale), frame, ...outlined(verdicts, { frame, places }, guides, scale),
+  return shownGlare(proposal, flashes).slice(0, MOST).map(({ frame, share, count, where, places }) => ({
+    kind: 'glare', value: 100 * share, unit: '%', state: 'check', where: scaled(where, scale), frame, places: placeOutlines(places, guides, scale),
     text: `The flash is seen or mirrored here${count > 1 ? ` and at ${count - 1} more ${count > 2 ? 'places' : 'place'}` : ''}. Another frame may be clean there.`,
   }));
 }
@@ -84,7 +95,7 @@ export function readShot(proposal: Proposal, picture: Light): Reading[] {
   const own = [...proposal.verdicts.values()].filter((v) => v.why !== TWIN).length;
   if (own > LARGEST_SHOT) readings.push({ kind: 'crowded', value: own, unit: 'frames', state: 'check', text: `More than ${LARGEST_SHOT} frames in one shot: only so many are worked with. Are they several shots? Split them.` });
   if (proposal.verdicts.size === 1) readings.push({ kind: 'single', value: 1, unit: 'frames', state: 'check', text: 'A single frame: a test, or a picture of its own?' });
-  readings.push(...movedReadings(proposal, scale), ...glareReadings(proposal, scale));
+  readings.push(...movedReadings(proposal, scale), ...restagedReadings(proposal, scale), ...glareReadings(proposal, scale));
   const lamps = lampReading(proposal, scale);
   if (lamps) readings.push(lamps);
   const leans = leaningReading(proposal.mix, proposal.stance);

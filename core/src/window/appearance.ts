@@ -1,4 +1,4 @@
-import { createPlane, mapPlane, type Plane } from '../image/plane';
+import { createPlane, type Plane } from '../image/plane';
 import type { GuideSet } from '../mix/guides';
 import { outsideByAll, type FlashEvidence } from './flashEvidence';
 
@@ -23,13 +23,19 @@ export function appearance(guides: GuideSet, own: Plane, evidence: readonly Flas
   const witnesses = createPlane(guides.width, guides.height);
   for (const { cover } of guides.frames.values()) for (let i = 0; i < witnesses.data.length; i++) witnesses.data[i] += cover.data[i];
   // Clipped in every frame: at least white.
-  const radiance = mapPlane(own, (v, i) => (!Number.isNaN(v) ? v : evidence.length > 0 && witnesses.data[i] > 1 ? Math.max(1, guides.merge.g[i]) : guides.merge.g[i]));
-  const outside = mapPlane(own, (_, i) => outsideByAll(evidence, i));
-  const likely = mapPlane(radiance, (v, i) => {
-    const o = outside.data[i];
+  const [radiance, outside, likely] = [createPlane(own.width, own.height), createPlane(own.width, own.height), createPlane(own.width, own.height)];
+  const { g } = guides.merge;
+  const planes = evidence.map((frame) => frame.outside.data);
+  const byFlash = evidence.length > 0;
+  for (let i = 0; i < own.data.length; i++) {
+    const unknown = Number.isNaN(own.data[i]);
+    const v = !unknown ? own.data[i] : byFlash && witnesses.data[i] > 1 ? Math.max(1, g[i]) : g[i];
+    const o = outsideByAll(planes, i);
+    radiance.data[i] = v;
+    outside.data[i] = o;
+    const byBrightness = v > GROW_WITHOUT_FLASH ? LEVELS[0] : 0;
     // Clipped in every frame, flashes and all: it may belong to a view but proves none.
-    if (evidence.length > 0 && Number.isNaN(own.data[i])) return v > GROW_WITHOUT_FLASH ? LEVELS[0] : 0;
-    return !Number.isNaN(o) ? o : v > SEED_WITHOUT_FLASH ? 1 : v > GROW_WITHOUT_FLASH ? LEVELS[0] : 0;
-  });
+    likely.data[i] = byFlash && unknown ? byBrightness : o === o ? o : v > SEED_WITHOUT_FLASH ? 1 : byBrightness;
+  }
   return { radiance, outside, likely };
 }

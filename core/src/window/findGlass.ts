@@ -1,6 +1,7 @@
 import type { Point } from '@zaddle/document';
 import { closeMask } from '../image/closeMask';
 import { distanceFrom } from '../image/distance';
+import { log2Plane } from '../image/log2Of';
 import { createPlane, mapPlane, quantile, type Plane } from '../image/plane';
 import type { GuideSet } from '../mix/guides';
 import { flashAcrossRim, goesOn, rimOf, rimStep } from './regionRim';
@@ -261,7 +262,7 @@ export function findGlass(guides: GuideSet, exposures: Exposures, own: Plane): G
     });
   };
   const ended = views(null, 0);
-  const logs = [...guides.frames.values()].map((guide) => mapPlane(comparable(guide), (v) => Math.log2(Math.max(DARK, v))));
+  const logs = [...guides.frames.values()].map((guide) => log2Plane(comparable(guide), DARK));
   const out = createPlane(width, height);
   const seen = new Set<number>();
   const found: PaneQuad[] = [];

@@ -1,4 +1,5 @@
 import { boxBlur } from '../image/boxBlur';
+import { log2Of } from '../image/log2Of';
 import { createPlane, quantile, type Plane } from '../image/plane';
 import type { Guide, GuideSet } from '../mix/guides';
 import { comparable, CLIPPED, DARK, type Exposures } from './ownRadiance';
@@ -89,14 +90,14 @@ function blockSums(plane: Float32Array, mask: Uint8Array, width: number, height:
   const sums = createPlane(w, h);
   for (let y = 0; y < height; y++) {
     const row = Math.floor(y / BLOCK) * w;
-    for (let x = 0; x < width; x++) if (mask[y * width + x]) sums.data[row + Math.floor(x / BLOCK)] += plane[y * width + x];
+    for (let x = 0, i = y * width; x < width; x++, i++) if (mask[i]) sums.data[row + ((x / BLOCK) | 0)] += plane[i];
   }
   return sums;
 }
 
 /** Means of planes over the witnesses about each block of pixels, near ones where there are enough, else those of the whole picture; 0 where there is none. */
 function meansOver(witness: Uint8Array, planes: readonly Float32Array[], width: number, height: number): Float32Array[] {
-  const counts = blockSums(Float32Array.from(witness), witness, width, height);
+  const counts = blockSums(new Float32Array(witness), witness, width, height);
   const blurred = (sums: Plane): Float32Array[] => NEIGHBOURHOODS.map((radius) => boxBlur(sums, Math.round(radius / BLOCK)).data);
   const weights = blurred(counts);
   const all = counts.data.reduce((sum, v) => sum + v, 0);
@@ -116,47 +117,57 @@ function meansOver(witness: Uint8Array, planes: readonly Float32Array[], width: 
 /** What one flash says. @param tolerance relative error of its exposure */
 function evidenceOf({ guide, value, scale }: Flash, own: Float32Array, known: Uint8Array, tolerance: number): FlashEvidence {
   const { width, height } = guide.top;
-  const [lift, added, doubt, outside] = [0, 0, 0, 0].map(() => createPlane(width, height));
+  const [top, cover] = [guide.top.data, guide.cover.data];
+  const [lift, added, doubt] = [new Float32Array(own.length), new Float32Array(own.length), new Float32Array(own.length)];
   const witness = new Uint8Array(own.length);
   for (let i = 0; i < own.length; i++) {
     const by = scale * own[i];
-    const clipped = guide.top.data[i] > CLIPPED;
-    const told = guide.cover.data[i] !== 0 && (value[i] >= DARK || by >= DARK);
+    const clipped = top[i] > CLIPPED;
     // A clipped place got at least that much.
     const seen = clipped ? Math.max(value[i], CLIPPED) : value[i];
-    lift.data[i] = told ? Math.log2(Math.max(1, seen / Math.max(1e-5, by))) : NaN;
-    added.data[i] = told ? seen - by : NaN;
-    doubt.data[i] = clipped ? NaN : tolerance * by;
-    witness[i] = told && known[i] && lift.data[i] > LIFTED ? 1 : 0;
-  }
-  const [room, roomAdded] = meansOver(witness, [lift.data, added.data], width, height);
-  const blocks = Math.ceil(width / BLOCK);
-  for (let i = 0; i < own.length; i++) {
-    const block = Math.floor(i / width / BLOCK) * blocks + Math.floor((i % width) / BLOCK);
-    const light = Math.max(1e-4, roomAdded[block]);
-    const unsure = (doubt.data[i] || tolerance * scale * own[i]) / light;
-    // Against nothing, and where what a place gives off outshines the flash, nothing can be told.
-    if (!(room[block] > 0) || unsure > DOUBTFUL) {
-      outside.data[i] = NaN;
+    doubt[i] = clipped ? NaN : tolerance * by;
+    if (cover[i] === 0 || !(value[i] >= DARK || by >= DARK)) {
+      lift[i] = NaN;
+      added[i] = NaN;
       continue;
     }
-    const share = Math.max(0, added.data[i] / light - unsure) / SURE_SHARE;
-    // A dark thing takes little flash light, but it is lifted as the room is.
-    const lifted = known[i] ? lift.data[i] / room[block] : 0;
-    outside.data[i] = 1 - Math.min(1, lift.data[i] / SURE_LIFT, Math.max(share, lifted));
+    lift[i] = seen > by && by === by ? log2Of(seen / Math.max(1e-5, by)) : by === by ? 0 : NaN;
+    added[i] = seen - by;
+    witness[i] = known[i] && lift[i] > LIFTED ? 1 : 0;
   }
-  return { added, doubt, outside };
+  const [room, roomAdded] = meansOver(witness, [lift, added], width, height);
+  const blocks = Math.ceil(width / BLOCK);
+  const outside = createPlane(width, height);
+  for (let y = 0, i = 0; y < height; y++) {
+    const row = Math.floor(y / BLOCK) * blocks;
+    for (let x = 0; x < width; x++, i++) {
+      const block = row + ((x / BLOCK) | 0);
+      const light = Math.max(1e-4, roomAdded[block]);
+      const unsure = (doubt[i] || tolerance * scale * own[i]) / light;
+      // Against nothing, and where what a place gives off outshines the flash, nothing can be told.
+      if (!(room[block] > 0) || unsure > DOUBTFUL) {
+        outside.data[i] = NaN;
+        continue;
+      }
+      const share = Math.max(0, added[i] / light - unsure) / SURE_SHARE;
+      // A dark thing takes little flash light, but it is lifted as the room is.
+      const lifted = known[i] ? lift[i] / room[block] : 0;
+      outside.data[i] = 1 - Math.min(1, lift[i] / SURE_LIFT, Math.max(share, lifted));
+    }
+  }
+  return { added: createPlane(width, height, added), doubt: createPlane(width, height, doubt), outside };
 }
 
 /** By how much exposures are off what they say, as factors, measured on what all flashes call outside; null where too little of it is seen. */
-function measuredScale({ guide, value, scale }: Flash, own: Float32Array, evidence: readonly FlashEvidence[]): number | null {
-  const ratios: number[] = [];
+function measuredScale({ guide, value, scale }: Flash, own: Float32Array, outside: readonly Float32Array[]): number | null {
+  const ratios = new Float32Array(own.length >> 1);
+  let n = 0;
   for (let i = 0; i < own.length; i += 2) {
-    if (guide.top.data[i] > CLIPPED || value[i] < 4 * DARK || guide.cover.data[i] === 0 || !(outsideByAll(evidence, i) > 0.75)) continue;
+    if (guide.top.data[i] > CLIPPED || value[i] < 4 * DARK || guide.cover.data[i] === 0 || !(outsideByAll(outside, i) > 0.75)) continue;
     const off = Math.log2(value[i] / (scale * own[i]));
-    if (Math.abs(off) < OFF) ratios.push(off);
+    if (Math.abs(off) < OFF && n < ratios.length) ratios[n++] = off;
   }
-  return ratios.length > ENOUGH ? 2 ** quantile(ratios, 0.5) : null;
+  return n > ENOUGH ? 2 ** quantile(ratios.subarray(0, n), 0.5) : null;
 }
 
 /**
@@ -169,8 +180,9 @@ export function flashEvidence(guides: GuideSet, exposures: Exposures, own: Plane
   const { flashes, steady } = flashesOf(guides, exposures, own);
   const alone = withoutFlash(own, steady);
   const first = flashes.map((flash) => evidenceOf(flash, alone.own, alone.known, TOLERANCE));
+  const outside = first.map((evidence) => evidence.outside.data);
   const frames = flashes.map((flash, k) => {
-    const factor = measuredScale(flash, alone.own, first);
+    const factor = measuredScale(flash, alone.own, outside);
     return factor === null ? first[k] : evidenceOf({ ...flash, scale: flash.scale * factor }, alone.own, alone.known, CALIBRATED);
   });
   return { frames, known: alone.known };
@@ -180,13 +192,14 @@ export function flashEvidence(guides: GuideSet, exposures: Exposures, own: Plane
  * How much a pixel looks like outside by all flashes that can tell, 0..1: their mean. A flash, or the patch that it makes
  * on a ceiling, may be mirrored in a pane, in another place for each flash; what is inside is lit by most that reach it.
  * NaN where none can tell.
+ * @param outside of each flash's evidence, values
  */
-export function outsideByAll(evidence: readonly FlashEvidence[], i: number): number {
+export function outsideByAll(outside: readonly Float32Array[], i: number): number {
   let sum = 0;
   let count = 0;
-  for (const { outside } of evidence) {
-    const v = outside.data[i];
-    if (Number.isNaN(v)) continue;
+  for (let k = 0; k < outside.length; k++) {
+    const v = outside[k][i];
+    if (v !== v) continue;
     sum += v;
     count++;
   }

@@ -1,6 +1,7 @@
 import { createHash } from 'node:crypto';
 import { readdirSync, readFileSync, statSync } from 'node:fs';
 import { join } from 'node:path';
+import { pause } from '../dice';
 import type { Received } from '../portal/listingPortal';
 import type { Ledger, Wrongs } from './ledger';
 import { markAt, PAINTED, type Photographer, type ToldMix, type ToldShoot } from './photographer';
@@ -27,12 +28,26 @@ const filesBelow = (folder: string): string[] => readdirSync(folder, { recursive
 /** What is in a list more than once. */
 const twice = (list: readonly string[]): string[] => [...new Set(list.filter((item, k) => list.indexOf(item) !== k))];
 
+/** Times that a server is asked that does not answer, and milliseconds between: it may not have noticed yet that its database was killed a moment ago. */
+const TIMES = 60;
+const BETWEEN = 500;
+
+/** What a server tells, once it answers. */
+async function toldBy<T>(person: Photographer, path: string): Promise<T | null> {
+  for (let k = 0; k < TIMES; k++) {
+    const answer = await person.get<T>(path);
+    if (answer) return answer;
+    await pause(BETWEEN);
+  }
+  return null;
+}
+
 /** Each acknowledged frame is listed in its shoot, once, and its file is there as it was sent. */
 async function checkFrames(person: Photographer, ledger: Ledger, { store }: Places, wrongs: Wrongs): Promise<void> {
   // What is acknowledged while this looks need not be seen.
   const owed = [...ledger.frames];
   for (const id of person.allShoots) {
-    const shoot = await person.get<ToldShoot>(`/api/shoots/${id}`);
+    const shoot = await toldBy<ToldShoot>(person, `/api/shoots/${id}`);
     if (!shoot) { wrongs.stuck.push(`shoot ${id} is not told`); continue; }
     for (const sha of twice(shoot.frames.map(({ sha256 }) => sha256))) wrongs.doubled.push(`frame ${sha.slice(0, 8)} of shoot ${id}`);
     for (const sent of owed.filter((each) => each.shoot === id)) {
@@ -54,8 +69,8 @@ async function checkStrokes(person: Photographer, ledger: Ledger, wrongs: Wrongs
   const owed = [...ledger.strokes];
   for (const id of person.allShoots) {
     const marks: number[] = [];
-    for (const { id: shot } of (await person.get<ToldShoot>(`/api/shoots/${id}`))?.shots ?? []) {
-      const mix = (await person.get<{ mix: ToldMix | null }>(`/api/shots/${shot}`))?.mix;
+    for (const { id: shot } of (await toldBy<ToldShoot>(person, `/api/shoots/${id}`))?.shots ?? []) {
+      const mix = (await toldBy<{ mix: ToldMix | null }>(person, `/api/shots/${shot}`))?.mix;
       for (const { strokes } of mix?.document.passes.filter(({ name }) => name === PAINTED).flatMap(({ mask }) => mask) ?? []) marks.push(...(strokes ?? []).map(({ points }) => markAt(points[0])));
     }
     for (const mark of twice(marks.map(String))) wrongs.doubled.push(`stroke ${mark} of shoot ${id}`);
@@ -67,7 +82,7 @@ async function checkStrokes(person: Photographer, ledger: Ledger, wrongs: Wrongs
 
 /** Each ordered picture is made, lies in its folder as it lies in the store, and came to the receiver, all of it once. */
 async function checkDeliveries(person: Photographer, ledger: Ledger, { store, deliverTo }: Places, received: readonly Received[], wrongs: Wrongs): Promise<void> {
-  const listed = (await person.get<ToldDelivery[]>('/api/deliveries')) ?? [];
+  const listed = (await toldBy<ToldDelivery[]>(person, '/api/deliveries')) ?? [];
   for (const id of twice(listed.map((each) => each.id))) wrongs.doubled.push(`delivery ${id}`);
   for (const id of ledger.deliveries) {
     const delivery = listed.find((each) => each.id === id);
@@ -87,10 +102,10 @@ async function checkDeliveries(person: Photographer, ledger: Ledger, { store, de
 
 /** Shots of shoots that were ordered ahead, which nothing was made of by that. */
 export async function notMadeAhead(person: Photographer, ledger: Ledger): Promise<string[]> {
-  const listed = await person.get<{ shotId: string; batchId: string }[]>('/api/deliveries');
+  const listed = await toldBy<{ shotId: string; batchId: string }[]>(person, '/api/deliveries');
   const out: string[] = [];
   for (const id of ledger.ahead) {
-    const shoot = await person.get<ToldShoot>(`/api/shoots/${id}`);
+    const shoot = await toldBy<ToldShoot>(person, `/api/shoots/${id}`);
     const made = new Set(listed?.filter(({ batchId }) => shoot?.standing?.batches.includes(batchId)).map(({ shotId }) => shotId));
     out.push(...(shoot?.shots ?? []).filter((shot) => !made.has(shot.id)).map(({ label }) => `${label} of shoot ${id}, ordered ahead`));
   }

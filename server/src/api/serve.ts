@@ -71,7 +71,7 @@ export async function serve({ databaseUrl, store, pages, port, listening = null 
     for (const close of opened.splice(0).reverse()) await close();
   };
   try {
-    const database = await openDatabase(databaseUrl, true);
+    const database = await openDatabase(databaseUrl, 'server');
     opened.push(() => database.destroy());
     const boss = await openQueue(databaseUrl, true);
     opened.push(() => boss.stop({ graceful: false }));

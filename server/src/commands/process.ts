@@ -1,4 +1,4 @@
-import { mkdir, rename, stat, writeFile } from 'node:fs/promises';
+import { mkdir, readdir, rename, stat, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { basename, dirname, extname, join, resolve } from 'node:path';
 import sharp from 'sharp';
@@ -30,6 +30,7 @@ import { methodNamed, type NamedMethod } from './methodNamed';
 import { ordersNamed, type WantedOrder } from './orderNamed';
 import { UsageError } from './usageError';
 import { bytesAPixel } from '../picture/renderPicture';
+import { roundedBytes } from '../picture/roundedBytes';
 import { maskPicture, renderingOf, withRendering, type Rendering } from '../picture/rendering';
 import { reportPage, type ReportedShot } from './reportPage';
 
@@ -134,7 +135,7 @@ async function writeGlass(card: Card, prepared: PreparedMix, name: string, repor
   const size = { width, height };
   const { data } = await (card.shelf ? work(renderingOf(straight, card.shelf, size)) : withRendering(straight, card.openable, { size, kind: 'mask', folder: tmpdir() }, work));
   const file = `${basename(report, extname(report))}-${name}-glass.png`;
-  await sharp(Uint8Array.from(data, (v) => (v + 128) / 257), { raw: { width, height, channels: 1 } }).toColourspace('b-w').png({ compressionLevel: 4 }).toFile(join(dirname(report), file));
+  await sharp(roundedBytes(data), { raw: { width, height, channels: 1 } }).toColourspace('b-w').png({ compressionLevel: 4 }).toFile(join(dirname(report), file));
   return file;
 }
 
@@ -206,6 +207,12 @@ async function processShot(card: Card, shot: SortedShot, called: ShotName, named
   return { report, told: { name, frames: members.length, files: outputs.map(({ file }) => file), readings } };
 }
 
+/** Why a folder without any file that could be looked at has none. */
+async function whyNothing(folder: string): Promise<string> {
+  const links = (await readdir(folder, { withFileTypes: true })).some((entry) => entry.isSymbolicLink());
+  return links ? 'it holds links only, which are not followed: copy the pictures themselves into it' : 'it is empty';
+}
+
 /**
  * Gathers a card folder and makes a picture of each shot with nobody at the desk.
  * @throws UsageError when the folder cannot be read or holds no picture.
@@ -219,7 +226,7 @@ export async function processCard(folder: string, options: ProcessOptions): Prom
   await mkdir(options.out, { recursive: true });
   const largest = wanted.map(({ order }) => fileKind(order).kind).reduce((a, b) => (bytesAPixel(b) > bytesAPixel(a) ? b : a));
   const card = await readCard(folder, largest);
-  if (card.facts.length === 0) throw new UsageError(`No picture could be read in ${resolve(folder)}:\n${card.rejected.map((r) => `  ${r.file}: ${r.why}`).join('\n') || '  it is empty'}`);
+  if (card.facts.length === 0) throw new UsageError(`No picture could be read in ${resolve(folder)}:\n${card.rejected.map((r) => `  ${r.file}: ${r.why}`).join('\n') || `  ${await whyNothing(folder)}`}`);
   const shots: ShotDone[] = [];
   const failed: { name: string; files: readonly string[]; why: string }[] = [];
   const taken = new Set<string>();

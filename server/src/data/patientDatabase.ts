@@ -3,8 +3,8 @@ import pg from 'pg';
 /** How long a statement waits for a database that is away, and how often it looks, milliseconds. */
 const PATIENCE = 10 * 60_000;
 const AGAIN = 500;
-/** The server ended the connection, is starting up, or is shutting down (PostgreSQL error codes, classes 57P and 08). */
-const AWAY = /^(57P0[123]|08...|ECONNREFUSED|ECONNRESET|EPIPE)$/;
+/** The server ended the connection, is starting up, or is shutting down (PostgreSQL error codes, classes 57P and 08); or it ended a transaction in which nothing was said for long (25P03). */
+const AWAY = /^(57P0[123]|25P03|08...|ECONNREFUSED|ECONNRESET|EPIPE)$/;
 
 /** Whether an error says that the database is away: stopped, starting, or cut off. */
 export const isAway = (error: unknown): boolean => {

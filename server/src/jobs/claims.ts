@@ -93,10 +93,10 @@ export class LostJobs {
     return count;
   }
 
-  /** The one process that takes the claim away gives the job back. */
+  /** The one process that takes the claim away gives the job back. A claim that somebody holds a lock on, as within the transaction that ends a job, is left for the next look: waiting for it would use up the connections of whoever looks. */
   private giveBack(queue: QueueName, job: string, at: string | null): Promise<number> {
     return this.database.transaction(async (manager) => {
-      if (at !== null && (await manager.query('WITH gone AS (DELETE FROM claims WHERE job_id = $1 AND seen_at::text = $2 RETURNING 1) SELECT * FROM gone', [job, at])).length === 0) return 0;
+      if (at !== null && (await manager.query('WITH found AS (SELECT job_id FROM claims WHERE job_id = $1 AND seen_at::text = $2 FOR UPDATE SKIP LOCKED), gone AS (DELETE FROM claims c USING found WHERE c.job_id = found.job_id RETURNING 1) SELECT * FROM gone', [job, at])).length === 0) return 0;
       const db = { executeSql: async (text: string, values: unknown[]) => ({ rows: (await manager.query(text, values)) as unknown[] }) };
       await this.boss.fail(queue, job, { why: 'its worker is gone' }, { db } as never);
       return 1;

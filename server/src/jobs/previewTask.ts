@@ -53,9 +53,14 @@ export async function drawPreview(prepared: PreparedMix, proxies: ReadonlyMap<Fr
 
 /** Keeps the picture of a mix as it stood at a revision. */
 export async function keepPreview({ database, store }: Workshop, shotId: string, revision: number, { file, look, view }: Preview): Promise<void> {
-  await store.putDerived('preview', shotId, file);
-  await database.getRepository(ShotLookEntity).upsert({ shotId, revision, look: look as never, tried: revision, attempts: 1 }, ['shotId']);
-  const shot = await database.getRepository(ShotEntity).findOneBy({ id: shotId });
+  const shot = await database.transaction(async (manager) => {
+    // Held, so that joining shots, which takes this one away, waits until its picture is there to be taken away with it.
+    const found = await manager.getRepository(ShotEntity).findOne({ where: { id: shotId }, lock: { mode: 'for_key_share' } });
+    if (!found) return null;
+    await store.putDerived('preview', shotId, file);
+    await manager.getRepository(ShotLookEntity).upsert({ shotId, revision, look: look as never, tried: revision, attempts: 1 }, ['shotId']);
+    return found;
+  });
   if (!shot) return;
   await announce(database, { kind: 'wall', shoot: shot.shootId });
   if (!view) return;

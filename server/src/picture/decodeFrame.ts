@@ -3,6 +3,7 @@ import sharp, { type Metadata, type Sharp } from 'sharp';
 import { developed, foreignFacts, foreignFormat } from './foreignFormats';
 import { MAX_PIXELS, MAX_SIDE, RejectedFile } from './limits';
 import { named } from './namedIn';
+import { roundedBytes } from './roundedBytes';
 import type { FrameFacts } from '@zaddle/core/intake/frameFacts';
 import { linearToSrgb } from '@zaddle/core/colour/transfer';
 import type { Pixels } from '@zaddle/core/image/plane';
@@ -94,9 +95,7 @@ const ENCODED = Uint16Array.from({ length: 65536 }, (_, v) => Math.round(65535 *
 
 /** 16-bit pixels rounded to 8 bit. */
 export function rounded({ width, height, data }: Pixels): Pixels {
-  const out = new Uint8Array(data.length);
-  for (let i = 0; i < out.length; i++) out[i] = (data[i] + 128) / 257;
-  return { width, height, data: out };
+  return { width, height, data: roundedBytes(data) };
 }
 
 async function deepPixelsOf(picture: Sharp): Promise<Pixels> {

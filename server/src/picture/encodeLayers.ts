@@ -8,6 +8,7 @@ import yazl from 'yazl';
 import type { PreparedPass } from '@zaddle/core/graph/prepareMix';
 import { layerPixels, type LayerPixels } from './layerPixels';
 import { deepPicture, maskPicture, type Rendering } from './rendering';
+import { roundedBytes } from './roundedBytes';
 
 /** Longer side of the small picture that the format asks for. */
 const THUMBNAIL = 256;
@@ -85,7 +86,7 @@ async function zipOf(rendering: Rendering, aside: string): Promise<yazl.ZipFile>
   }
   zip.addBuffer(Buffer.from(`<?xml version="1.0" encoding="UTF-8"?>\n<image version="0.0.6" w="${width}" h="${height}" xres="300" yres="300">\n  <stack>\n${lines.join('\n')}\n  </stack>\n</image>\n`), 'stack.xml', MADE);
   await add(png(before, width, height, 3), 'mergedimage.png');
-  await add(sharp(Uint8Array.from(before, (v) => (v + 128) / 257), { raw: { width, height, channels: 3 } }).resize(THUMBNAIL, THUMBNAIL, { fit: 'inside' }).png(), 'Thumbnails/thumbnail.png');
+  await add(sharp(roundedBytes(before), { raw: { width, height, channels: 3 } }).resize(THUMBNAIL, THUMBNAIL, { fit: 'inside' }).png(), 'Thumbnails/thumbnail.png');
   zip.end();
   return zip;
 }

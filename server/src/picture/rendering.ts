@@ -7,6 +7,7 @@ import { FrameSpool } from './frameSpool';
 import { renderBands } from './renderBands';
 import { framesToRender, healedScratch, renderOnShelf, renderScratch, type Openable, type WishKind } from './renderPicture';
 import type { Wish } from './renderThread';
+import { roundedBytes } from './roundedBytes';
 
 /** Bytes that decoded frames and what is made of them may take at once; larger shots are rendered from rows on disk, band by band. */
 const TOGETHER = 1_100_000_000;
@@ -92,7 +93,7 @@ export async function deepPicture({ prepared, size, rows }: Rendering, profile: 
 /** The finished picture, 16 bit, in colours of a profile. What calming of noise and sharpening change is worked out on bytes, as for every other delivery, and added to what is finer. */
 export async function finishedDeepPicture(rendering: Rendering, profile: OutputProfile = 'srgb'): Promise<Pixels & { readonly data: Uint16Array }> {
   const deep = await deepPicture(rendering, profile);
-  const plain = Uint8Array.from(deep.data, (v) => (v + 128) / 257);
+  const plain = roundedBytes(deep.data);
   const sharp = (await finishPicture({ ...rendering.size, data: plain }, rendering.prepared.mix, scaleOf(rendering))).data;
   for (let i = 0; i < plain.length; i++) if (sharp[i] !== plain[i]) deep.data[i] = Math.min(65535, Math.max(0, deep.data[i] + 257 * (sharp[i] - plain[i])));
   return deep;

@@ -5,7 +5,7 @@ import { framesOfPass, type MixDocument } from '@zaddle/document';
 import { alignPart } from './alignPart';
 import { checkMix } from './checkMix';
 import { countTones } from './countTones';
-import { fetchProxies } from './fetchProxies';
+import { fetchProxies, type IncomingPixels } from './fetchProxies';
 import type { Answer, FromEngine, ToEngine, Wish } from './messages';
 import { mixQuestions } from './mixQuestions';
 import { MixReceiver } from './mixTransfer';
@@ -54,16 +54,29 @@ function framesOf({ mix, check, other }: Pick<Wanted, 'mix' | 'check' | 'other'>
   return [...new Set([mix.reference, ...(check ? [check.frame] : []), ...seen(mix), ...(other ? seen(other) : [])])];
 }
 
-/** Loads what a mix needs to be seen at all: proxies at half their size. Frames come in later, too. */
+/** Pixels come from this very computer: sooner than a soft picture is made to be looked at meanwhile. */
+const CLOSE = ['localhost', '127.0.0.1', '[::1]'].includes(self.location.hostname);
+/** Bytes of whole proxies up to which a shot is opened with them at once. */
+const AT_ONCE = 48_000_000;
+
+/** Those of frames whose whole proxies are had as soon as their halves: few, and not from far. */
+function wholeAtOnce(s: Session, { mix, view }: Wanted, ids: readonly string[]): string[] {
+  const visible = CLOSE && latestShown === 0 ? visiblePart(mix, view) : null;
+  const wanted = visible ? s.missing(mix, ids, visible).proxies : [];
+  const bytes = wanted.reduce((sum, id) => sum + s.sources.proxyBytes(mix.frames[id]), 0);
+  return bytes <= AT_ONCE ? wanted : [];
+}
+
+/** Loads what a mix needs to be seen at all: proxies at half their size, or whole. Frames come in later, too. */
 async function load(s: Session, wish: Wanted): Promise<void> {
   const ids = framesOf(wish).filter((id) => !s.sources.has(id));
+  const wholes = wholeAtOnce(s, wish, ids);
   let done = 0;
-  const tables = shelf.load([wish.mix, wish.other]);
-  await fetchProxies(ids, true, async (id, proxy) => {
-    await s.sources.addProxy(id, proxy, 1);
+  const take = (halved: 0 | 1) => async (id: string, proxy: IncomingPixels): Promise<void> => {
+    await s.sources.addProxy(id, proxy, halved);
     if (latestShown === 0) send({ kind: 'progress', done: ++done, total: ids.length });
-  });
-  await tables;
+  };
+  await Promise.all([shelf.load([wish.mix, wish.other]), fetchProxies(wholes, false, take(0)), fetchProxies(ids.filter((id) => !wholes.includes(id)), true, take(1))]);
 }
 
 /** A message of our own that lets those that came meanwhile in first. A timer would wait for some milliseconds. */

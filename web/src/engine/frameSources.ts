@@ -111,6 +111,12 @@ export class FrameSources {
     return shrunkSize(use.width, use.height, PROXY_SIDE).width;
   }
 
+  /** Bytes that it takes. */
+  proxyBytes(use: { readonly width: number; readonly height: number }): number {
+    const { width, height } = shrunkSize(use.width, use.height, PROXY_SIDE);
+    return width * height * 3;
+  }
+
   /** How often a proxy may be halved and is still about as fine as the screen. @param scale screen pixels to a pixel of the frame at full size. */
   halvings(use: { readonly width: number; readonly height: number }, scale: number): number {
     const finest = this.proxyWidth(use) / use.width;

@@ -15,8 +15,9 @@ export interface StripJob {
   readonly what:
     /** RGBA pixels of the screen, by a buffer of each thread for a row; what is marked, and the pass whose mask that may be. */
     | { readonly kind: 'canvas'; readonly marks: Marks; readonly masked: number; readonly row: readonly Pointer[] }
-    /** log2 luminance below a pass, rows `stride` bytes apart. */
+    /** log2 luminance below a pass, rows `stride` bytes apart, or its light, three planes of so many bytes a row. */
     | { readonly kind: 'log'; readonly passes: number; readonly stride: number }
+    | { readonly kind: 'light'; readonly passes: number; readonly stride: number }
     /** A picture of the screen with its noise taken away. */
     | { readonly kind: 'denoise'; readonly from: Pointer; readonly plan: PlacedNoise }
     /** A picture of the screen sharpened, or where its edges count; rows are kept in each thread's scratch. */
@@ -61,12 +62,18 @@ function inGrey(mask: Float32Array, out: Uint32Array, at: number, width: number)
   for (let i = 0; i < width; i++) out[at + i] = 0xff000000 | (Math.round(255 * mask[i]) * 0x010101);
 }
 
+/** Copies a row of light out of a thread's buffers, its planes `stride` bytes apart. */
+function copyLight(buffer: ArrayBufferLike, { at, plane }: { readonly at: Pointer; readonly plane: number }, width: number, out: Pointer, stride: number): void {
+  for (let c = 0; c < 3; c++) new Float32Array(buffer, out + c * stride, width).set(new Float32Array(buffer, at + c * plane, width));
+}
+
 /** What one row of a job takes, for one thread. */
 function rowWork(kernels: Kernels, { mix, what, out, scratch }: StripJob, thread: number): (y: number) => void {
   const { buffer } = kernels.memory;
   if (what.kind === 'denoise') return rowDenoiser(kernels, what.plan, { at: what.from, out, width: mix.width, height: mix.height, step: 4 }, scratch[thread][0]);
   if (what.kind === 'sharpen') return rowSharpener(kernels, what.plan, { at: what.from, out, width: mix.width, height: mix.height, step: 4 }, scratch[thread][0], what.shows);
   const renderer = new RowRenderer(kernels, new Arena(buffer, ...scratch[thread]), mix);
+  if (what.kind === 'light') return (y) => copyLight(buffer, renderer.renderRow(y, what.passes), mix.width, out + 3 * y * what.stride, what.stride);
   if (what.kind === 'log') return (y) => renderer.logRow(y, what.passes, out + y * what.stride);
   const row = new Uint8Array(buffer, what.row[thread], mix.width * 3);
   const pixels = new Uint32Array(buffer, out, mix.width * mix.height);

@@ -89,7 +89,7 @@ export class Session {
   /** The guide level of a mix, with those of its frames that are at hand. */
   guideLevel(mix: MixDocument, wide = this.wide): GuideLevel {
     const sources = this.sources.guideSources(mix, Object.keys(mix.frames).filter((id) => this.sources.has(id)));
-    return new GuideLevel(this.kernels, this.arena(), sources, { keeper: this.keep, grid: 'guide', working: null }, wide, ({ placed, passes, out, stride, arena }) => this.renderRows(placed, arena, out, { kind: 'log', passes, stride }));
+    return new GuideLevel(this.kernels, this.arena(), sources, { keeper: this.keep, grid: 'guide', working: null }, wide, ({ what, placed, passes, out, stride, arena }) => this.renderRows(placed, arena, out, { kind: what, passes, stride }));
   }
 
   /** A mix with what it refers to, nothing worked out yet. */

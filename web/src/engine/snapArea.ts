@@ -1,9 +1,10 @@
+import { edgePictures, type Exposed } from '@zaddle/core/mask/edgePictures';
 import { snapOutline } from '@zaddle/core/mask/snapOutline';
 import type { Area, MixDocument, OutlineNode, Point } from '@zaddle/document';
 import { logLuminance } from './measureMix';
 import type { Session } from './session';
 
-/** Pixels of the longer side of the picture that edges are looked for in. */
+/** Pixels of the longer side of the picture that edges are looked for in: proxies have no more. */
 export const SNAP_SIDE = 1500;
 
 const scaled = (nodes: readonly OutlineNode[], k: number): OutlineNode[] => nodes.map(({ at, before, after }) => {
@@ -26,7 +27,10 @@ export function edgeWitnesses({ frames, reference }: MixDocument): string[] {
 /** An outline or a box, moved onto the edges that several frames show; other areas stay as they are. */
 export function snapArea(session: Session, mix: MixDocument, area: Area): Area {
   if (area.kind !== 'outline' && area.kind !== 'box') return area;
-  const logs = edgeWitnesses(mix).map((frame) => logLuminance(session, mix, frame, SNAP_SIDE));
+  const witnesses = edgeWitnesses(mix);
+  const steady = (frame: string): boolean => frame === mix.reference || mix.merge.includes(frame);
+  const shown = (frames: readonly string[]): Exposed[] => frames.map((frame) => ({ log: logLuminance(session, mix, frame, SNAP_SIDE), stops: mix.frames[frame].stops }));
+  const logs = edgePictures(shown(witnesses.filter(steady)), shown(witnesses.filter((frame) => !steady(frame))));
   const side = Math.max(logs[0].width, logs[0].height);
   const snapped = (ring: readonly OutlineNode[]): OutlineNode[] => finished(scaled(snapOutline(logs, scaled(ring, side)), 1 / side));
   if (area.kind === 'outline') return { ...area, rings: area.rings.map(snapped) };
