@@ -45,7 +45,10 @@ test('T6: a wall of looking glass by twelve flashes, chairs set aside on the way
   const faces = page.getByTestId('spot-search').getByRole('radio');
   await expect(faces).toHaveCount(16);
   for (let k = 0; k < 3; k++) await hands.key('ArrowRight');
+  // It is looked at in the picture before it is taken.
+  await expect(page.getByTestId('spot-search')).toHaveAttribute('data-tried', /^[123]$/);
   await hands.key('Enter');
+  await expect(page.getByTestId('spot-search')).toHaveCount(0);
   await settled(page);
   const after = await canvasPixels(page, 900, 600);
   expect((await mixOf(request, shot)).passes.filter((pass) => pass.within === 'clean-up')).toHaveLength(1);

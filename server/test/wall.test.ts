@@ -1,6 +1,9 @@
 import { randomUUID } from 'node:crypto';
 import sharp from 'sharp';
 import { afterAll, beforeAll, expect, test } from 'vitest';
+import { StoredFound } from '@zaddle/core/found/storedFound';
+import { prepareMix } from '@zaddle/core/graph/prepareMix';
+import { StoredCasts } from '@zaddle/core/graph/storedCasts';
 import type { AdjustPass, MixDocument } from '@zaddle/document';
 import { ASKED, fakeFrame, startRig, until, type Rig } from './harness';
 
@@ -43,6 +46,22 @@ test('each picture is drawn as soon as there is one, and again when it was chang
   const cache = async (revision: number | string): Promise<string | null> => (await fetch(`${rig.url}/api/shots/${again.id}/preview?revision=${revision}`)).headers.get('cache-control');
   expect(await cache(again.preview!)).toContain('immutable');
   expect(await cache('x')).toBe('no-store');
+});
+
+test('with a picture, the colour of light is kept as it was worked out for it, for whoever opens the shot next', async () => {
+  const [first] = (await drawn()).shots;
+  const read = (): Promise<Response> => fetch(`${rig.url}/api/shots/${first.id}/casts`);
+  await change(first.id, { evenness: 0.5 });
+  const mix = await mixOf(first.id);
+  await drawn();
+  const response = await read();
+  expect(response.status).toBe(200);
+  const prepared = prepareMix(mix, StoredFound.unpack(new Uint8Array(await (await fetch(`${rig.url}/api/shots/${first.id}/found`)).arrayBuffer())));
+  const index = prepared.passes.findIndex(({ pass }) => pass.id === 'finish');
+  expect(StoredCasts.unpack(new Uint8Array(await response.arrayBuffer())).of(prepared, index)!.red.data.every(Number.isFinite)).toBe(true);
+  expect(response.headers.get('etag')).toBeTruthy();
+  expect((await fetch(`${rig.url}/api/shots/${randomUUID()}/casts`)).status).toBe(204);
+  await change(first.id, { evenness: 0 });
 });
 
 test('pictures of a room are brought together in one go, and back; what somebody went on with stays', async () => {

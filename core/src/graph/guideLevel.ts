@@ -22,6 +22,7 @@ import { rowPlane } from '../kind/rowScratch';
 import type { PreparedArea, PreparedMix } from './prepareMix';
 import { RowRenderer } from './rowRenderer';
 import { toneOf, veilOf } from './broadTones';
+import { StoredCasts } from './storedCasts';
 import { newWideContext, type WideContext } from './wideContext';
 
 /** The same mix seen whole and straight: the grid of the guide covers all of the reference, whatever the crop. */
@@ -71,10 +72,10 @@ const asMatched = (pass: Pass): Pass => (pass.kind === 'heal' ? { ...pass, expos
 /**
  * A mix on the guide level: what wide context is worked out on. The same evaluator as on every other level.
  * @param keeping where rows are kept for the next time, if at all. @param wide what was worked out before, kept along.
- * @param onThreads renders rows on several threads; else it is done here.
+ * @param onThreads renders rows on several threads; else it is done here. @param stored casts that were worked out elsewhere
  */
 export class GuideLevel implements Tools {
-  constructor(readonly kernels: Kernels, readonly arena: Arena, private readonly sources: ReadonlyMap<FrameId, PlacedSource>, private readonly keeping: Keeping | null = null, private readonly wide: WideContext = newWideContext(), private readonly onThreads: ((job: RowsBelow) => void) | null = null) {}
+  constructor(readonly kernels: Kernels, readonly arena: Arena, private readonly sources: ReadonlyMap<FrameId, PlacedSource>, private readonly keeping: Keeping | null = null, private readonly wide: WideContext = newWideContext(), private readonly onThreads: ((job: RowsBelow) => void) | null = null, private readonly stored: StoredCasts = StoredCasts.none) {}
 
   /** What lies below a pass by name, and its mask. */
   private names(prepared: PreparedMix, index: number): { readonly below: string; readonly mask: string } {
@@ -168,7 +169,7 @@ export class GuideLevel implements Tools {
   /** How the colour of light goes over paint below a pass, within its mask; for one that is tied to another, in the picture with that, since light on paint is what the room has. */
   private castOf(prepared: PreparedMix, index: number, exact: boolean): CastField {
     const { pass, mask } = prepared.passes[index];
-    return this.wide.casts.take(pass.id, exact, () => this.namesOf(prepared, index), () => castField(this.picture(prepared, index), mask.length > 0 ? this.mask(prepared, index) : null));
+    return this.wide.casts.take(pass.id, exact, () => this.namesOf(prepared, index), () => this.stored.of(prepared, index) ?? castField(this.picture(prepared, index), mask.length > 0 ? this.mask(prepared, index) : null));
   }
 
   /** What the bright places below a pass throw over what lies around them. */

@@ -112,6 +112,13 @@ export function mixRoutes({ database, store }: ServerWorkshop): Router {
     else response.type('application/octet-stream').end(packed);
   });
 
+  // How the colour of light goes where passes even it out, as far as it was worked out: only to be sooner.
+  router.get('/shots/:id/casts', async (request, response) => {
+    const packed = await store.readDerived('cast', shotOf(request.params.id)).catch(() => null);
+    if (packed) response.set('Cache-Control', 'private, no-cache').type('application/octet-stream').send(packed);
+    else response.status(204).end();
+  });
+
   router.post('/shots/:id/mix/commands', async (request, response) => {
     const shot = shotOf(request.params.id);
     const command = valid<Command>(commandSchema, request.body);

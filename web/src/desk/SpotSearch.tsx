@@ -32,6 +32,15 @@ function beside(place: Point, reach: number, stage: { readonly width: number; re
   return { left: Math.min(left, Math.max(8, stage.width - WIDTH - 8)), top: Math.max(12, Math.min(place[1] - 120, stage.height - 420)), maxHeight };
 }
 
+/** A candidate with the passes that take it; none where its frame has nothing to give there. */
+interface ShownCandidate { readonly key: string; readonly insets: readonly SourcePass[] }
+
+/** Which candidate is tried on when finer pixels have come: the same one, or, where two frames are none together any more, the first of them. */
+function triedOn({ candidates }: FoundSpot, before: FoundSpot['candidates'][number] | undefined): number {
+  const same = candidates.findIndex(({ key }) => key === before?.key);
+  return same >= 0 || !before ? same : candidates.findIndex(({ key }) => key === before.frames[0]);
+}
+
 interface SearchProps {
   readonly spot: SearchedSpot;
   /** The mix without what is being tried. */
@@ -51,8 +60,13 @@ interface SearchProps {
 export function SpotSearch({ spot, standing, view, stage, frames, search, insetsOf, onAct, onCancel, onStay }: SearchProps) {
   const dispatch = useAppDispatch();
   const [found, setFound] = useState<FoundSpot | null>(null);
-  /** Which one is tried; -1: the picture as it is. */
-  const [tried, setTried] = useState(-1);
+  /** Which one is tried; -1: the picture as it is. Known at once: keys come faster than the strip is drawn. */
+  const [tried, drawTried] = useState(-1);
+  const triedNow = useRef(-1);
+  const setTried = useCallback((k: number): void => {
+    triedNow.current = k;
+    drawTried(k);
+  }, []);
   /** As it stands now: another window may have added to it meanwhile. */
   const now = useRef(standing);
   now.current = standing;
@@ -60,8 +74,9 @@ export function SpotSearch({ spot, standing, view, stage, frames, search, insets
   cancel.current = onCancel;
   /** What was told last. */
   const told = useRef<FoundSpot | null>(null);
-  /** The one that is seen in the picture. */
-  const [shown, setShown] = useState<{ readonly key: string; readonly insets: readonly SourcePass[] } | null>(null);
+  /** The one that is worked out: seen in the picture, unless there is nothing of it. */
+  const [shown, drawShown] = useState<ShownCandidate | null>(null);
+  const shownNow = useRef<ShownCandidate | null>(null);
   const close = useCallback(() => {
     onCancel();
     dispatch(spotSearched(null));
@@ -74,8 +89,8 @@ export function SpotSearch({ spot, standing, view, stage, frames, search, insets
       if (answer && answer.candidates.length > 0) {
         told.current = answer;
         setFound(answer);
-        // Where the picture is as clean as the best frame there is nothing to try. From finer pixels, the same frame is tried on.
-        setTried((k) => (before ? answer.candidates.findIndex(({ key }) => key === before.candidates[k]?.key) : answer.candidates[0].word === 'as it is now' ? -1 : 0));
+        // Where the picture is as clean as the best frame there is nothing to try.
+        setTried(before ? triedOn(answer, before.candidates[triedNow.current]) : answer.candidates[0].word === 'as it is now' ? -1 : 0);
         return;
       }
       if (before) return;
@@ -91,6 +106,7 @@ export function SpotSearch({ spot, standing, view, stage, frames, search, insets
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, []);
   const take = (all: readonly SourcePass[]): void => {
+    if (all.length === 0) return void notifications.show({ color: 'yellow', title: 'Nothing to take', message: 'This frame has nothing to give at this place. Try another one.' });
     onAct(addInsetCommand(now.current.passes, ...all), true);
     dispatch(spotSearched(null));
     dispatch(select(all[all.length - 1].id));
@@ -104,19 +120,26 @@ export function SpotSearch({ spot, standing, view, stage, frames, search, insets
     if (!candidate) return found ? onCancel() : undefined;
     let alive = true;
     void insetsOf(candidate.key, freshId('pass')).then((made) => {
-      if (!alive || made.length === 0) return;
+      if (!alive) return;
       const named = made.map((inset, k) => ({ ...inset, name: `Clean: ${nameOf(candidate.frames[k])}`.slice(0, 120) }));
-      if (wanted.current) return take(named);
-      setShown({ key: candidate.key, insets: named });
-      onAct(addInsetCommand(now.current.passes, ...named), false);
+      const takes = wanted.current === candidate.key;
+      wanted.current = null;
+      shownNow.current = { key: candidate.key, insets: named };
+      if (takes) return take(named);
+      drawShown(shownNow.current);
+      if (named.length > 0) onAct(addInsetCommand(now.current.passes, ...named), false);
+      else onCancel();
     });
     return () => void (alive = false);
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [found, tried]);
   const insets = candidate && shown?.key === candidate.key ? shown.insets : null;
+  /** Takes what is tried; the picture as it is, is left as it is. */
   const enter = (): void => {
-    if (insets) take(insets);
-    else wanted.current = candidate?.key ?? null;
+    const meant = told.current?.candidates[triedNow.current]?.key;
+    if (meant === undefined) return told.current ? close() : undefined;
+    if (shownNow.current?.key === meant) take(shownNow.current.insets);
+    else wanted.current = meant;
   };
   /** No frame is clean: the picture itself gives the place. */
   const healInstead = (): void => {
@@ -127,11 +150,11 @@ export function SpotSearch({ spot, standing, view, stage, frames, search, insets
     close();
     onStay?.(spot.at);
   };
-  const last = (found?.candidates.length ?? 0) - 1;
+  const step = (by: number): void => setTried(Math.max(-1, Math.min((told.current?.candidates.length ?? 0) - 1, triedNow.current + by)));
   const keys = { ...KEYS_WHEREVER, preventDefault: true };
-  useHotkeys('right,down', () => setTried((k) => Math.min(last, k + 1)), keys, [last]);
-  useHotkeys('left,up', () => setTried((k) => Math.max(-1, k - 1)), keys);
-  useHotkeys('enter', enter, keys, [insets, tried, found]);
+  useHotkeys('right,down', () => step(1), keys);
+  useHotkeys('left,up', () => step(-1), keys);
+  useHotkeys('enter', enter, keys);
   useHotkeys('escape', close, keys, [close]);
   useHotkeys('shift+enter', () => onStay && stay(), keys, [onStay]);
   const list = useRef<HTMLDivElement>(null);

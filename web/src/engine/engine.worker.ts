@@ -1,16 +1,16 @@
-import { packFound, StoredFound } from '@zaddle/core/found/storedFound';
 import { isSeen, type PreparedMix } from '@zaddle/core/graph/prepareMix';
 import type { KernelMemory } from '@zaddle/core/kernels/loadKernels';
 import { framesOfPass, type MixDocument } from '@zaddle/document';
 import { alignPart } from './alignPart';
 import { checkMix } from './checkMix';
 import { countTones } from './countTones';
+import { fetchCasts, fetchFound, NOTHING_FOUND } from './fetchFindings';
 import { fetchProxies, type IncomingPixels } from './fetchProxies';
 import type { Answer, FromEngine, ToEngine, Wish } from './messages';
 import { mixQuestions } from './mixQuestions';
 import { MixReceiver } from './mixTransfer';
 import { placeQuestions } from './placeQuestions';
-import { foundUrl, readAhead } from './readAhead';
+import { readAhead } from './readAhead';
 import { Session } from './session';
 import { edgeWitnesses, SNAP_SIDE, snapArea } from './snapArea';
 import { straightQuestions } from './straightQuestions';
@@ -36,16 +36,6 @@ interface Wanted extends Omit<Wish, 'mix' | 'other'> {
   readonly other: MixDocument | null;
   /** On all pixels of the screen, also in the middle of a drag. */
   readonly whole?: boolean;
-}
-
-/** Until it is known. */
-const NOTHING_FOUND = StoredFound.unpack(packFound({ reference: '', edgeFound: () => null, share: () => null }, [], 1, 1));
-
-/** Reads what was found in the shot, as its mix stands on the server. */
-async function fetchFound(): Promise<StoredFound> {
-  const response = await fetch(foundUrl(shot));
-  if (!response.ok) throw new Error(`What was found in this shot could not be loaded (${response.status}). Reload the page.`);
-  return StoredFound.unpack(new Uint8Array(await response.arrayBuffer()));
 }
 
 /** Frames whose pixels are needed to show a mix: those of passes that are seen, and those that a check compares. */
@@ -188,7 +178,7 @@ async function openSession(wish: Wanted): Promise<Session> {
   const s = new Session(module, threads, Object.keys(wish.mix.frames).length, NOTHING_FOUND, shelf, left);
   session = s;
   left = s.memory;
-  [s.found] = await Promise.all([fetchFound(), load(s, wish)]);
+  [s.found, s.casts] = await Promise.all([fetchFound(shot), fetchCasts(shot), load(s, wish)]);
   return s;
 }
 
@@ -208,7 +198,7 @@ async function work(): Promise<void> {
       await load(s, wish);
       if (wish.settled && !s.hasFound(wish.mix) && askedAgain !== wish.mix) {
         askedAgain = wish.mix;
-        s.found = await fetchFound();
+        s.found = await fetchFound(shot);
       }
       // Another shot was opened meanwhile.
       if (s === session) await serve(s, wish, started);

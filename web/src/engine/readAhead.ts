@@ -1,7 +1,5 @@
+import { castsUrl, foundUrl } from './fetchFindings';
 import { proxyUrl } from './fetchProxies';
-
-/** Where the server has what was found in a shot. */
-export const foundUrl = (shot: string): string => `/api/shots/${shot}/found`;
 
 /** The shot that was read ahead last. */
 let ahead: string | null = null;
@@ -11,5 +9,5 @@ export async function readAhead(next: string, frames: readonly string[]): Promis
   // Each time that a picture is there somebody asks.
   if (next === ahead) return;
   ahead = next;
-  for (const url of [foundUrl(next), ...frames.map((id) => proxyUrl(id, true))]) await fetch(url, { priority: 'low' }).then((response) => response.arrayBuffer()).catch(() => undefined);
+  for (const url of [foundUrl(next), castsUrl(next), ...frames.map((id) => proxyUrl(id, true))]) await fetch(url, { priority: 'low' }).then((response) => response.arrayBuffer()).catch(() => undefined);
 }

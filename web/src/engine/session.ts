@@ -8,6 +8,7 @@ import { Keep } from '@zaddle/core/graph/keep';
 import { placeMix } from '@zaddle/core/graph/placeMix';
 import { placedBytes, type PlacedMix, type PlacedSource } from '@zaddle/core/graph/placedMix';
 import { prepareMix, type PreparedMix } from '@zaddle/core/graph/prepareMix';
+import { StoredCasts } from '@zaddle/core/graph/storedCasts';
 import { newWideContext } from '@zaddle/core/graph/wideContext';
 import { PROXY_SIDE } from '@zaddle/core/image/shrink';
 import { Arena } from '@zaddle/core/kernels/arena';
@@ -52,6 +53,8 @@ export class Session {
   /** What results for the screen are kept for, whole and rough. */
   private readonly gridKeys: Record<Fineness, string> = { whole: '', rough: '' };
   found: StoredFound;
+  /** What was worked out of the colour of light before, as the server has it. */
+  casts = StoredCasts.none;
 
   /** @param left memory of an earlier session, taken over where it is large enough. */
   constructor(module: WebAssembly.Module, private readonly threads: Threads, frames: number, found: StoredFound, readonly shelf: TableShelf, left: KernelMemory | null) {
@@ -89,7 +92,7 @@ export class Session {
   /** The guide level of a mix, with those of its frames that are at hand. */
   guideLevel(mix: MixDocument, wide = this.wide): GuideLevel {
     const sources = this.sources.guideSources(mix, Object.keys(mix.frames).filter((id) => this.sources.has(id)));
-    return new GuideLevel(this.kernels, this.arena(), sources, { keeper: this.keep, grid: 'guide', working: null }, wide, ({ what, placed, passes, out, stride, arena }) => this.renderRows(placed, arena, out, { kind: what, passes, stride }));
+    return new GuideLevel(this.kernels, this.arena(), sources, { keeper: this.keep, grid: 'guide', working: null }, wide, ({ what, placed, passes, out, stride, arena }) => this.renderRows(placed, arena, out, { kind: what, passes, stride }), this.casts);
   }
 
   /** A mix with what it refers to, nothing worked out yet. */
