@@ -59,6 +59,17 @@ async function mixed(url: string, shoot: string): Promise<string[]> {
   }
 }
 
+/** Waits until every picture is drawn as it stands: the desk is measured while nothing is made beside it. */
+async function drawn(url: string): Promise<void> {
+  for (const { id } of await get<{ id: string }[]>(`${url}api/shoots`)) {
+    for (;;) {
+      const { shots } = await get<{ shots: { revision: number | null; preview: number | null }[] }>(`${url}api/shoots/${id}/wall`);
+      if (shots.every((s) => s.preview === s.revision)) break;
+      await new Promise((resolve) => setTimeout(resolve, 500));
+    }
+  }
+}
+
 /** The shots of a card, mixed. */
 async function shotsOf(url: string, card: string): Promise<string[]> {
   const shoot = (await post<{ id: string }>(`${url}api/shoots`, { name: 'Card' })).id;
@@ -227,6 +238,7 @@ async function bench(): Promise<Record<string, unknown>> {
     const heavy = await shotOf(url, card, 26, 6000);
     await withPasses(url, crowd, 30);
     await withBundle(url, crowd);
+    await drawn(url);
     const openColdMs = await several(async () => {
       const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ARGUMENTS });
       const page = await freshPage(browser);

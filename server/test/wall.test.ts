@@ -3,7 +3,7 @@ import sharp from 'sharp';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import { StoredFound } from '@zaddle/core/found/storedFound';
 import { prepareMix } from '@zaddle/core/graph/prepareMix';
-import { StoredCasts } from '@zaddle/core/graph/storedCasts';
+import { StoredWide } from '@zaddle/core/graph/storedWide';
 import type { AdjustPass, MixDocument } from '@zaddle/document';
 import { ASKED, fakeFrame, startRig, until, type Rig } from './harness';
 
@@ -48,9 +48,9 @@ test('each picture is drawn as soon as there is one, and again when it was chang
   expect(await cache('x')).toBe('no-store');
 });
 
-test('with a picture, the colour of light is kept as it was worked out for it, for whoever opens the shot next', async () => {
+test('with a picture, what was worked out for it in a wide context is kept, for whoever opens the shot next', async () => {
   const [first] = (await drawn()).shots;
-  const read = (): Promise<Response> => fetch(`${rig.url}/api/shots/${first.id}/casts`);
+  const read = (): Promise<Response> => fetch(`${rig.url}/api/shots/${first.id}/wide`);
   await change(first.id, { evenness: 0.5 });
   const mix = await mixOf(first.id);
   await drawn();
@@ -58,9 +58,9 @@ test('with a picture, the colour of light is kept as it was worked out for it, f
   expect(response.status).toBe(200);
   const prepared = prepareMix(mix, StoredFound.unpack(new Uint8Array(await (await fetch(`${rig.url}/api/shots/${first.id}/found`)).arrayBuffer())));
   const index = prepared.passes.findIndex(({ pass }) => pass.id === 'finish');
-  expect(StoredCasts.unpack(new Uint8Array(await response.arrayBuffer())).of(prepared, index)!.red.data.every(Number.isFinite)).toBe(true);
+  expect(StoredWide.unpack(new Uint8Array(await response.arrayBuffer())).of(prepared)[index]).toMatchObject({ cast: { red: expect.anything() }, tone: { a: expect.anything() } });
   expect(response.headers.get('etag')).toBeTruthy();
-  expect((await fetch(`${rig.url}/api/shots/${randomUUID()}/casts`)).status).toBe(204);
+  expect((await fetch(`${rig.url}/api/shots/${randomUUID()}/wide`)).status).toBe(204);
   await change(first.id, { evenness: 0 });
 });
 

@@ -22,8 +22,8 @@ import { rowPlane } from '../kind/rowScratch';
 import type { PreparedArea, PreparedMix } from './prepareMix';
 import { RowRenderer } from './rowRenderer';
 import { toneOf, veilOf } from './broadTones';
-import { StoredCasts } from './storedCasts';
-import { newWideContext, type WideContext } from './wideContext';
+import type { StoredWide, WideResults } from './storedWide';
+import { newWideContext, type Toned, type WideContext } from './wideContext';
 
 /** The same mix seen whole and straight: the grid of the guide covers all of the reference, whatever the crop. */
 function uncropped(prepared: PreparedMix): { prepared: PreparedMix; grid: OutputGrid } {
@@ -72,10 +72,10 @@ const asMatched = (pass: Pass): Pass => (pass.kind === 'heal' ? { ...pass, expos
 /**
  * A mix on the guide level: what wide context is worked out on. The same evaluator as on every other level.
  * @param keeping where rows are kept for the next time, if at all. @param wide what was worked out before, kept along.
- * @param onThreads renders rows on several threads; else it is done here. @param stored casts that were worked out elsewhere
+ * @param onThreads renders rows on several threads; else it is done here. @param stored what was worked out elsewhere, if anything
  */
 export class GuideLevel implements Tools {
-  constructor(readonly kernels: Kernels, readonly arena: Arena, private readonly sources: ReadonlyMap<FrameId, PlacedSource>, private readonly keeping: Keeping | null = null, private readonly wide: WideContext = newWideContext(), private readonly onThreads: ((job: RowsBelow) => void) | null = null, private readonly stored: StoredCasts = StoredCasts.none) {}
+  constructor(readonly kernels: Kernels, readonly arena: Arena, private readonly sources: ReadonlyMap<FrameId, PlacedSource>, private readonly keeping: Keeping | null = null, private readonly wide: WideContext = newWideContext(), private readonly onThreads: ((job: RowsBelow) => void) | null = null, private readonly stored: StoredWide | null = null) {}
 
   /** What lies below a pass by name, and its mask. */
   private names(prepared: PreparedMix, index: number): { readonly below: string; readonly mask: string } {
@@ -158,23 +158,36 @@ export class GuideLevel implements Tools {
     return this.wide.bases.take(prepared.passes[index].pass.id, exact, known, () => toneBase(this, this.logBelow(prepared, index)));
   }
 
+  /** How a pass changes broad light below it. @param exact false takes that of last time with these strengths, if there is one */
+  private tonedBy(prepared: PreparedMix, index: number, exact: boolean, known: WideResults | null): Toned {
+    const { pass } = prepared.passes[index];
+    const [wanted, clears] = [tonesOf(pass), clearsVeil(pass)];
+    const strengths = `${JSON.stringify(wanted)} ${clears}`;
+    const key = (): string | null => (this.keeping ? `${this.names(prepared, index).below} ${strengths}` : null);
+    return this.wide.tones.take(`${pass.id} ${strengths}`, exact, key, () => {
+      if (known && (!wanted || known.tone) && (!clears || known.veil)) return { tone: known.tone, veil: known.veil };
+      const base = this.baseOf(prepared, index, exact);
+      return { tone: wanted && toneOf(this, base, wanted), veil: clears ? veilOf(base) : null };
+    });
+  }
+
   /** What lies around a pass's mask, carried into it, or what its own light takes to join that. */
-  private around(prepared: PreparedMix, index: number, exact: boolean): AroundMask {
+  private around(prepared: PreparedMix, index: number, exact: boolean, known: WideResults | null): AroundMask {
     const { pass } = prepared.passes[index];
     const gains = fromAround(pass) === 'gains';
     const key = (): string => `${this.namesOf(prepared, index)} ${gains ? ownLight(pass) : ''}`;
-    return this.wide.fills.take(pass.id, exact, key, () => (gains ? this.newGains(prepared, index) : this.newFill(prepared, index)));
+    return this.wide.fills.take(pass.id, exact, key, () => known?.around ?? (gains ? this.newGains(prepared, index) : this.newFill(prepared, index)));
   }
 
   /** How the colour of light goes over paint below a pass, within its mask; for one that is tied to another, in the picture with that, since light on paint is what the room has. */
-  private castOf(prepared: PreparedMix, index: number, exact: boolean): CastField {
+  private castOf(prepared: PreparedMix, index: number, exact: boolean, known: WideResults | null): CastField {
     const { pass, mask } = prepared.passes[index];
-    return this.wide.casts.take(pass.id, exact, () => this.namesOf(prepared, index), () => this.stored.of(prepared, index) ?? castField(this.picture(prepared, index), mask.length > 0 ? this.mask(prepared, index) : null));
+    return this.wide.casts.take(pass.id, exact, () => this.namesOf(prepared, index), () => known?.cast ?? castField(this.picture(prepared, index), mask.length > 0 ? this.mask(prepared, index) : null));
   }
 
   /** What the bright places below a pass throw over what lies around them. */
-  private glowOf(prepared: PreparedMix, index: number, exact: boolean): Light {
-    return this.wide.glows.take(prepared.passes[index].pass.id, exact, () => this.names(prepared, index).below, () => glowOver(this.picture(prepared, index)));
+  private glowOf(prepared: PreparedMix, index: number, exact: boolean, known: WideResults | null): Light {
+    return this.wide.glows.take(prepared.passes[index].pass.id, exact, () => this.names(prepared, index).below, () => known?.glow ?? glowOver(this.picture(prepared, index)));
   }
 
   private newFill(prepared: PreparedMix, index: number): AroundMask {
@@ -237,15 +250,16 @@ export class GuideLevel implements Tools {
   }
 
   /** Changes the borders of a pass's areas, and of those that they are linked to. */
-  private workOutBorders(prepared: PreparedMix, index: number): readonly PreparedArea[] {
+  private workOutBorders(prepared: PreparedMix, index: number, known: WideResults | null): readonly PreparedArea[] {
     const change = (area: PreparedArea, path: readonly number[]): PreparedArea => {
       const linked = area.linked?.some(hasBorder) ? area.linked.map((each, k) => change(each, [...path, k])) : area.linked;
       const { border } = area.of;
       if (!border) return { ...area, linked };
       const { key, coverage, guidance } = this.coverage(prepared, index, path);
       const name = `${key} ${JSON.stringify(border)}`;
-      const known = borders.get(area.of);
-      const bordered = known?.name === name ? known.bordered : changeBorder(coverage(), border, guidance());
+      const last = borders.get(area.of);
+      const stored = path.length === 1 ? known?.borders[path[0]] : null;
+      const bordered = last?.name === name ? last.bordered : stored ?? changeBorder(coverage(), border, guidance());
       borders.set(area.of, { name, bordered });
       return { ...area, linked, bordered };
     };
@@ -254,29 +268,28 @@ export class GuideLevel implements Tools {
 
   /** Works out what has a wide context, from underneath to on top: borders that are changed, what lies around masks, how the colour of light goes, and local tones. @param exact false, in the middle of a drag: broad light below may be taken as it was last time. */
   workOut(prepared: PreparedMix, exact = true): PreparedMix {
+    const stored = exact ? this.stored?.of(prepared) : null;
     let passes = prepared.passes;
     passes.forEach(({ pass }, index) => {
+      const known = stored?.[index] ?? null;
       if (passes[index].mask.some(hasBorder)) {
-        const mask = this.workOutBorders({ ...prepared, passes }, index);
+        const mask = this.workOutBorders({ ...prepared, passes }, index, known);
         passes = passes.map((p, k) => (k === index ? { ...p, mask } : p));
       }
       if (fromAround(pass)) {
-        const around = this.around({ ...prepared, passes }, index, exact);
+        const around = this.around({ ...prepared, passes }, index, exact, known);
         passes = passes.map((p, k) => (k === index ? { ...p, around } : p));
       }
       if (evensCast(pass)) {
-        const cast = this.castOf({ ...prepared, passes }, index, exact);
+        const cast = this.castOf({ ...prepared, passes }, index, exact, known);
         passes = passes.map((p, k) => (k === index ? { ...p, cast } : p));
       }
       if (letsGlow(pass)) {
-        const glow = this.glowOf({ ...prepared, passes }, index, exact);
+        const glow = this.glowOf({ ...prepared, passes }, index, exact, known);
         passes = passes.map((p, k) => (k === index ? { ...p, glow } : p));
       }
-      const wanted = tonesOf(pass);
-      const clears = clearsVeil(pass);
-      if (!wanted && !clears) return;
-      const base = this.baseOf({ ...prepared, passes }, index, exact);
-      const [tone, veil] = [wanted && toneOf(this, base, wanted), clears ? veilOf(base) : null];
+      if (!tonesOf(pass) && !clearsVeil(pass)) return;
+      const { tone, veil } = this.tonedBy({ ...prepared, passes }, index, exact, known);
       passes = passes.map((p, k) => (k === index ? { ...p, tone, veil } : p));
     });
     return { ...prepared, passes };

@@ -1,6 +1,6 @@
 import type { CastField } from '../colour/castField';
-import type { ToneBase } from '../finish/localTone';
-import type { Light } from '../image/plane';
+import type { ToneBase, ToneModel } from '../finish/localTone';
+import type { Light, Plane } from '../image/plane';
 import type { AroundMask } from '../kind/passEvaluation';
 
 /** What was worked out before: by what it was worked out from, and, for the middle of a drag, by the pass that it was worked out for last. */
@@ -29,16 +29,24 @@ class Remembered<T extends object> {
   }
 }
 
-/** What was worked out in a wide context: broad light, what was carried into masks, how the colour of light goes, and what bright light throws. */
+/** How a pass changes broad light: null where it does not. */
+export interface Toned {
+  readonly tone: ToneModel | null;
+  readonly veil: Plane | null;
+}
+
+/** What was worked out in a wide context: broad light, what becomes of it, what was carried into masks, how the colour of light goes, and what bright light throws. */
 export interface WideContext {
   readonly bases: Remembered<ToneBase>;
+  readonly tones: Remembered<Toned>;
   readonly fills: Remembered<AroundMask>;
   readonly casts: Remembered<CastField>;
   readonly glows: Remembered<Light>;
 }
 const MOST_BASES = 6;
+const MOST_TONES = 8;
 const MOST_FILLS = 24;
 const MOST_CASTS = 6;
 const MOST_GLOWS = 4;
 
-export const newWideContext = (): WideContext => ({ bases: new Remembered(MOST_BASES), fills: new Remembered(MOST_FILLS), casts: new Remembered(MOST_CASTS), glows: new Remembered(MOST_GLOWS) });
+export const newWideContext = (): WideContext => ({ bases: new Remembered(MOST_BASES), tones: new Remembered(MOST_TONES), fills: new Remembered(MOST_FILLS), casts: new Remembered(MOST_CASTS), glows: new Remembered(MOST_GLOWS) });

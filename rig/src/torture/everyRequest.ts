@@ -77,7 +77,7 @@ export function everyRequest(ids: Ids): PlainRequest[] {
   const bare = (method: PlainRequest['method'], ...paths: string[]): PlainRequest[] => paths.map((path) => ({ method, path }));
   return [
     ...get('/health', '/shoots', '/shoots/:shoot', '/shoots/:shoot/labels', '/shoots/:shoot/disk', '/shoots/:shoot/archive', '/shoots/:shoot/wall', '/shoots/:shoot/named-pictures', '/shoots/:shoot/method', '/shoots/:shoot/start', '/forecast', '/live', '/events'),
-    ...get('/shots/:shot', '/shots/:shot/found', '/shots/:shot/casts', '/shots/:shot/history', '/shots/:shot/lens', '/shots/:shot/method-parts', '/shots/:shot/preview', '/shots/:shot/versions', '/shots/:shot/versions/:version', '/frames/:frame/thumbnail', '/frames/:frame/picture', '/frames/:frame/proxy', '/frames/:frame/pixels'),
+    ...get('/shots/:shot', '/shots/:shot/found', '/shots/:shot/wide', '/shots/:shot/history', '/shots/:shot/lens', '/shots/:shot/method-parts', '/shots/:shot/preview', '/shots/:shot/versions', '/shots/:shot/versions/:version', '/frames/:frame/thumbnail', '/frames/:frame/picture', '/frames/:frame/proxy', '/frames/:frame/pixels'),
     ...get('/deliveries', '/deliveries/:delivery/file', '/batches', '/batches/:batch/archive', '/destinations', '/orders', '/orders/:order/file', '/methods', '/methods/:method/file', '/tables', '/tables/:table', '/keys', '/lend/hello', '/lend/originals/:hash', '/lend/derived/:kind/:frame'),
     ...commandsOf(ids).map((body): PlainRequest => ({ method: 'POST', path: '/shots/:shot/mix/commands', body })),
     { method: 'POST', path: '/shoots', body: { name: 'A house', address: '1 Lock Road', dueAt: '2030-12-01T07:00:00Z' } },

@@ -10,7 +10,7 @@ import type { NetworkKeys } from '../lend/networkKeys';
 import { isUuid, notFound, Problem } from './problem';
 
 /** Derived files that another computer may ask for, or bring. */
-const KINDS: readonly Derived[] = ['proxy', 'half', 'structure', 'thumbnail', 'found', 'preview', 'cast', 'delivery'];
+const KINDS: readonly Derived[] = ['proxy', 'half', 'structure', 'thumbnail', 'found', 'preview', 'wide', 'delivery'];
 /** Ids as we make them, with what tells findings apart. */
 const NAME = /^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}(-[0-9a-z-]{1,60})?$/i;
 /** Largest file that is brought: layers of a very large frame. */

@@ -112,9 +112,9 @@ export function mixRoutes({ database, store }: ServerWorkshop): Router {
     else response.type('application/octet-stream').end(packed);
   });
 
-  // How the colour of light goes where passes even it out, as far as it was worked out: only to be sooner.
-  router.get('/shots/:id/casts', async (request, response) => {
-    const packed = await store.readDerived('cast', shotOf(request.params.id)).catch(() => null);
+  // What was worked out in a wide context when the shot's picture was drawn last: only to be sooner.
+  router.get('/shots/:id/wide', async (request, response) => {
+    const packed = await store.readDerived('wide', shotOf(request.params.id)).catch(() => null);
     if (packed) response.set('Cache-Control', 'private, no-cache').type('application/octet-stream').send(packed);
     else response.status(204).end();
   });

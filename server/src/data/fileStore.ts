@@ -6,7 +6,7 @@ import { Transform, type Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 
 /** What is made from originals and can be made again. */
-export type Derived = 'proxy' | 'structure' | 'thumbnail' | 'delivery' | 'level' | 'found' | 'half' | 'preview' | 'cast';
+export type Derived = 'proxy' | 'structure' | 'thumbnail' | 'delivery' | 'level' | 'found' | 'half' | 'preview' | 'wide';
 
 const UUID_LENGTH = 36;
 

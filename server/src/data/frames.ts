@@ -43,7 +43,7 @@ export async function releaseFiles({ database, store }: ServerWorkshop, files: r
 }
 
 async function removeDerivedOf({ store }: ServerWorkshop, frames: readonly string[], deliveries: readonly string[], shots: readonly string[] = []): Promise<void> {
-  for (const id of shots) for (const kind of ['preview', 'cast'] as const) await store.removeDerived(kind, id);
+  for (const id of shots) for (const kind of ['preview', 'wide'] as const) await store.removeDerived(kind, id);
   if (shots.length > 0) await store.removeDerivedOf('found', new Set(shots));
   for (const id of frames) {
     for (const kind of ['proxy', 'half', 'structure', 'thumbnail'] as const) await store.removeDerived(kind, id);

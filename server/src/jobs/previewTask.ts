@@ -7,7 +7,7 @@ import type { ViewFeatures } from '@zaddle/core/set/describeView';
 import { lookOf, type Look } from '@zaddle/core/set/lookOf';
 import { viewOfMix } from '@zaddle/core/set/viewOfMix';
 import type { PreparedMix } from '@zaddle/core/graph/prepareMix';
-import { packCasts } from '@zaddle/core/graph/storedCasts';
+import { packWide } from '@zaddle/core/graph/storedWide';
 import { readTrusted, type FrameId, type MixDocument } from '@zaddle/document';
 import { In } from 'typeorm';
 import { tablesFor } from '../data/colourTables';
@@ -35,8 +35,8 @@ export interface Preview {
   readonly look: Look;
   /** What it shows; null: that is known already. */
   readonly view: ViewFeatures | null;
-  /** How the colour of light goes where it is evened out, packed, for whoever opens the shot next; null: nowhere. */
-  readonly casts: Uint8Array | null;
+  /** What was worked out for it in a wide context, packed, for whoever opens the shot next; null: nothing. */
+  readonly wide: Uint8Array | null;
 }
 
 /** Draws a prepared mix small. @param proxies of the frames that it takes, at least */
@@ -55,17 +55,19 @@ export async function drawPreview(prepared: PreparedMix, proxies: ReadonlyMap<Fr
 }
 
 /** Keeps the picture of a mix as it stood at a revision. */
-export async function keepPreview({ database, store }: Workshop, shotId: string, revision: number, { file, look, view, casts }: Preview): Promise<void> {
+export async function keepPreview({ database, store }: Workshop, shotId: string, revision: number, { file, look, view, wide }: Preview): Promise<void> {
+  // Megabytes, over a line that may be slow: not while anything is held.
+  if (wide) await store.putDerived('wide', shotId, wide);
   const shot = await database.transaction(async (manager) => {
     // Held, so that joining shots, which takes this one away, waits until its picture is there to be taken away with it.
     const found = await manager.getRepository(ShotEntity).findOne({ where: { id: shotId }, lock: { mode: 'for_key_share' } });
     if (!found) return null;
     await store.putDerived('preview', shotId, file);
-    if (casts) await store.putDerived('cast', shotId, casts);
     await manager.getRepository(ShotLookEntity).upsert({ shotId, revision, look: look as never, tried: revision, attempts: 1 }, ['shotId']);
     return found;
   });
-  if (!shot) return;
+  // Whoever took the shot away may have been there before that file.
+  if (!shot) return wide ? store.removeDerived('wide', shotId) : undefined;
   await announce(database, { kind: 'wall', shoot: shot.shootId });
   if (!view) return;
   // Takes a second beside many shots; the picture is seen meanwhile.
@@ -85,7 +87,7 @@ async function draw(workshop: Workshop, shotId: string, mix: MixDocument): Promi
     const picture = level.picture(ready);
     return { look: lookOf(level, ready, stance, picture), view: isKnown ? null : viewOfMix(mix, picture, stance) };
   }, await tablesFor(database, mix.passes));
-  return { file: await drawPreview(prepared, proxies), casts: packCasts(prepared), ...result };
+  return { file: await drawPreview(prepared, proxies), wide: packWide(prepared), ...result };
 }
 
 /** Draws a shot's picture as it stands small, from its proxies, measures what it looks like, and describes what it shows. Does nothing where that is there already. */

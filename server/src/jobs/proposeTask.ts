@@ -1,5 +1,5 @@
 import { readyBytes, readyMix } from '@zaddle/core/graph/readyMix';
-import { packCasts } from '@zaddle/core/graph/storedCasts';
+import { packWide } from '@zaddle/core/graph/storedWide';
 import type { Pixels } from '@zaddle/core/image/plane';
 import { cleanUp } from '@zaddle/core/propose/cleanUp';
 import { offerLate } from '@zaddle/core/propose/offerLate';
@@ -90,7 +90,7 @@ async function startMix(workshop: Workshop, shot: Shot, members: readonly Frame[
   if (revision === null || document !== proposed) return;
   // All that a small picture takes is at hand here. One that cannot be drawn, or is not because this process ends, is found to be missing.
   const file = await drawPreview(prepared, proxies).catch(() => null);
-  if (file) await keepPreview(workshop, shot.id, revision, { file, look, view: viewOfMix(document, picture, proposal.stance), casts: packCasts(prepared) });
+  if (file) await keepPreview(workshop, shot.id, revision, { file, look, view: viewOfMix(document, picture, proposal.stance), wide: packWide(prepared) });
 }
 
 /** Frames of a shot that its mix does not hold, other files of the same exposures aside. */

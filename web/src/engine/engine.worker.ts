@@ -4,7 +4,7 @@ import { framesOfPass, type MixDocument } from '@zaddle/document';
 import { alignPart } from './alignPart';
 import { checkMix } from './checkMix';
 import { countTones } from './countTones';
-import { fetchCasts, fetchFound, NOTHING_FOUND } from './fetchFindings';
+import { fetchWide, fetchFound, NOTHING_FOUND } from './fetchFindings';
 import { fetchProxies, type IncomingPixels } from './fetchProxies';
 import type { Answer, FromEngine, ToEngine, Wish } from './messages';
 import { mixQuestions } from './mixQuestions';
@@ -178,7 +178,7 @@ async function openSession(wish: Wanted): Promise<Session> {
   const s = new Session(module, threads, Object.keys(wish.mix.frames).length, NOTHING_FOUND, shelf, left);
   session = s;
   left = s.memory;
-  [s.found, s.casts] = await Promise.all([fetchFound(shot), fetchCasts(shot), load(s, wish)]);
+  [s.found, s.stored] = await Promise.all([fetchFound(shot), fetchWide(shot), load(s, wish)]);
   return s;
 }
 

@@ -1,10 +1,10 @@
 import { packFound, StoredFound } from '@zaddle/core/found/storedFound';
-import { StoredCasts } from '@zaddle/core/graph/storedCasts';
+import { StoredWide } from '@zaddle/core/graph/storedWide';
 
 /** Where the server has what was found in a shot. */
 export const foundUrl = (shot: string): string => `/api/shots/${shot}/found`;
-/** Where it has the colour of light that was worked out for its picture. */
-export const castsUrl = (shot: string): string => `/api/shots/${shot}/casts`;
+/** Where it has what was worked out in a wide context for its picture. */
+export const wideUrl = (shot: string): string => `/api/shots/${shot}/wide`;
 
 /** What was found, until it is known. */
 export const NOTHING_FOUND = StoredFound.unpack(packFound({ reference: '', edgeFound: () => null, share: () => null }, [], 1, 1));
@@ -16,12 +16,12 @@ export async function fetchFound(shot: string): Promise<StoredFound> {
   return StoredFound.unpack(new Uint8Array(await response.arrayBuffer()));
 }
 
-/** Reads the colour of light as it was worked out for the picture before; none where that fails, since it can be worked out here. */
-export async function fetchCasts(shot: string): Promise<StoredCasts> {
+/** Reads what was worked out in a wide context for the picture before; null where that fails, since it can be worked out here. */
+export async function fetchWide(shot: string): Promise<StoredWide | null> {
   try {
-    const response = await fetch(castsUrl(shot));
-    return response.status === 200 ? StoredCasts.unpack(new Uint8Array(await response.arrayBuffer())) : StoredCasts.none;
+    const response = await fetch(wideUrl(shot));
+    return response.status === 200 ? StoredWide.unpack(new Uint8Array(await response.arrayBuffer())) : null;
   } catch {
-    return StoredCasts.none;
+    return null;
   }
 }

@@ -1,4 +1,4 @@
-import { castsUrl, foundUrl } from './fetchFindings';
+import { wideUrl, foundUrl } from './fetchFindings';
 import { proxyUrl } from './fetchProxies';
 
 /** The shot that was read ahead last. */
@@ -9,5 +9,5 @@ export async function readAhead(next: string, frames: readonly string[]): Promis
   // Each time that a picture is there somebody asks.
   if (next === ahead) return;
   ahead = next;
-  for (const url of [foundUrl(next), castsUrl(next), ...frames.map((id) => proxyUrl(id, true))]) await fetch(url, { priority: 'low' }).then((response) => response.arrayBuffer()).catch(() => undefined);
+  for (const url of [foundUrl(next), wideUrl(next), ...frames.map((id) => proxyUrl(id, true))]) await fetch(url, { priority: 'low' }).then((response) => response.arrayBuffer()).catch(() => undefined);
 }

@@ -8,7 +8,7 @@ import { Keep } from '@zaddle/core/graph/keep';
 import { placeMix } from '@zaddle/core/graph/placeMix';
 import { placedBytes, type PlacedMix, type PlacedSource } from '@zaddle/core/graph/placedMix';
 import { prepareMix, type PreparedMix } from '@zaddle/core/graph/prepareMix';
-import { StoredCasts } from '@zaddle/core/graph/storedCasts';
+import type { StoredWide } from '@zaddle/core/graph/storedWide';
 import { newWideContext } from '@zaddle/core/graph/wideContext';
 import { PROXY_SIDE } from '@zaddle/core/image/shrink';
 import { Arena } from '@zaddle/core/kernels/arena';
@@ -53,8 +53,8 @@ export class Session {
   /** What results for the screen are kept for, whole and rough. */
   private readonly gridKeys: Record<Fineness, string> = { whole: '', rough: '' };
   found: StoredFound;
-  /** What was worked out of the colour of light before, as the server has it. */
-  casts = StoredCasts.none;
+  /** What was worked out for the picture before, as the server has it: for the first one here, which remembers it. */
+  stored: StoredWide | null = null;
 
   /** @param left memory of an earlier session, taken over where it is large enough. */
   constructor(module: WebAssembly.Module, private readonly threads: Threads, frames: number, found: StoredFound, readonly shelf: TableShelf, left: KernelMemory | null) {
@@ -90,9 +90,9 @@ export class Session {
   }
 
   /** The guide level of a mix, with those of its frames that are at hand. */
-  guideLevel(mix: MixDocument, wide = this.wide): GuideLevel {
+  guideLevel(mix: MixDocument, wide = this.wide, stored: StoredWide | null = null): GuideLevel {
     const sources = this.sources.guideSources(mix, Object.keys(mix.frames).filter((id) => this.sources.has(id)));
-    return new GuideLevel(this.kernels, this.arena(), sources, { keeper: this.keep, grid: 'guide', working: null }, wide, ({ what, placed, passes, out, stride, arena }) => this.renderRows(placed, arena, out, { kind: what, passes, stride }), this.casts);
+    return new GuideLevel(this.kernels, this.arena(), sources, { keeper: this.keep, grid: 'guide', working: null }, wide, ({ what, placed, passes, out, stride, arena }) => this.renderRows(placed, arena, out, { kind: what, passes, stride }), stored);
   }
 
   /** A mix with what it refers to, nothing worked out yet. */
@@ -103,7 +103,9 @@ export class Session {
   /** The same, ready to be seen. @param exact tones anew where what lies below them changed; else as they were last, since somebody is dragging. */
   prepare(mix: MixDocument, exact: boolean): PreparedMix {
     this.keep.begin();
-    return this.guideLevel(mix).workOut(this.bare(mix), exact);
+    const stored = exact ? this.stored : null;
+    if (exact) this.stored = null;
+    return this.guideLevel(mix, this.wide, stored).workOut(this.bare(mix), exact);
   }
 
   /** A mix that is compared with, likewise. */
