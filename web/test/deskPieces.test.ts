@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { applyCommand, type AdjustPass, checkWhole, CURRENT_VERSION, type Command, type MixDocument, type Pass, type TonePoint } from '@zaddle/document';
+import { applyCommand, type AdjustPass, type Area, checkWhole, CURRENT_VERSION, type Command, type MixDocument, type Pass, type TonePoint } from '@zaddle/document';
+import { maskWithSnapped } from '../src/area/maskWithSnapped';
 import { differencesOf } from '../src/desk/differences';
 import { linesOf } from '../src/desk/History';
 import { lookedAt } from '../src/desk/lookedAt';
@@ -141,4 +142,14 @@ test('a map names each region of a pass once, where it is, and draws what divide
   expect(regionsOf(map)).toEqual([{ pass: 'a', column: 2, row: expect.any(Number) as number }, { pass: 'b', column: expect.any(Number) as number, row: expect.any(Number) as number }]);
   for (const { pass, column, row } of regionsOf(map)) expect(['a', 'b'][cells[row * 10 + column]]).toBe(pass);
   expect(bordersOf(map).split('M')).toHaveLength(1 + 12);
+});
+
+test('an outline that was snapped takes the place of the one that it was made of, and of no later one', () => {
+  const outline = (id: string, x: number): Area => ({ id, kind: 'outline', join: 'add', inverted: false, softness: 0, rings: [[[x, 0.1], [0.5, 0.1], [0.5, 0.4]].map(([u, v]) => ({ at: [u, v], before: null, after: null }))] });
+  const [other, asked, snapped] = [outline('other', 0.3), outline('own', 0.1), outline('own', 0.104)];
+  expect(maskWithSnapped([other, asked], asked, snapped)).toEqual([other, snapped]);
+  expect(maskWithSnapped([other, asked], structuredClone(asked), structuredClone(asked))).toBe('same');
+  // Its point was moved meanwhile, or it was thrown away.
+  expect(maskWithSnapped([other, outline('own', 0.11)], asked, snapped)).toBe('changed');
+  expect(maskWithSnapped([other], asked, snapped)).toBe('changed');
 });

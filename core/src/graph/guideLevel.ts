@@ -163,12 +163,15 @@ export class GuideLevel implements Tools {
     const { pass } = prepared.passes[index];
     const [wanted, clears] = [tonesOf(pass), clearsVeil(pass)];
     const strengths = `${JSON.stringify(wanted)} ${clears}`;
-    const key = (): string | null => (this.keeping ? `${this.names(prepared, index).below} ${strengths}` : null);
-    return this.wide.tones.take(`${pass.id} ${strengths}`, exact, key, () => {
-      if (known && (!wanted || known.tone) && (!clears || known.veil)) return { tone: known.tone, veil: known.veil };
+    const own = `${pass.id} ${strengths}`;
+    const make = (): Toned => {
       const base = this.baseOf(prepared, index, exact);
       return { tone: wanted && toneOf(this, base, wanted), veil: clears ? veilOf(base) : null };
-    });
+    };
+    // Strengths that a drag goes through are not remembered: others would be forgotten for them.
+    if (!exact) return this.wide.tones.last(own) ?? make();
+    const key = (): string | null => (this.keeping ? `${this.names(prepared, index).below} ${strengths}` : null);
+    return this.wide.tones.take(own, true, key, () => (known && (!wanted || known.tone) && (!clears || known.veil) ? { tone: known.tone, veil: known.veil } : make()));
   }
 
   /** What lies around a pass's mask, carried into it, or what its own light takes to join that. */

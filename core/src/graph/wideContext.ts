@@ -10,13 +10,18 @@ class Remembered<T extends object> {
   /** @param most things that are remembered by either name */
   constructor(private readonly most: number) {}
 
+  /** What there was for this pass last time; undefined where nothing was. */
+  last(pass: string): T | undefined {
+    return this.values.get(`of ${pass}`);
+  }
+
   /**
    * @param pass its id. @param exact false takes what there was for this pass last time, if anything.
    * @param key names everything that the value depends on; null: it is not looked up
    */
   take(pass: string, exact: boolean, key: () => string | null, make: () => T): T {
     const lately = `of ${pass}`;
-    const last = this.values.get(lately);
+    const last = this.last(pass);
     if (!exact && last) return last;
     const name = key();
     const value = (name === null ? undefined : this.values.get(name)) ?? make();
@@ -44,7 +49,7 @@ export interface WideContext {
   readonly glows: Remembered<Light>;
 }
 const MOST_BASES = 6;
-const MOST_TONES = 8;
+const MOST_TONES = 4;
 const MOST_FILLS = 24;
 const MOST_CASTS = 6;
 const MOST_GLOWS = 4;

@@ -48,12 +48,12 @@ const SEARCHED: readonly Area['kind'][] = ['spot', 'outline', 'box', 'brush'];
 /** What the chosen area can be set to. */
 function Details({ mix, pass, area, put }: Pick<RowProps, 'mix' | 'pass' | 'area' | 'put'>) {
   const dispatch = useAppDispatch();
-  const tool = useAppSelector((s) => s.desk.tool);
+  const { tool, snapping } = useAppSelector((s) => s.desk);
   return (
     <div className="details">
       {fieldsOf(area).map(({ label, value, min, max, step, show, put: set }) => <Slide key={label} label={label} value={value} min={min} max={max} step={step} show={show} onChange={(v, done) => put(set(v), done)} />)}
       {(area.kind === 'tones' || area.kind === 'hues') && <div className="tools"><button aria-pressed={tool === 'sample'} onClick={() => dispatch(toolTaken(tool === 'sample' ? 'pan' : 'sample'))} title="Click a place of the picture that has it">Point at it</button></div>}
-      {(area.kind === 'outline' || area.kind === 'box') && <div className="tools"><button title="Moves each segment onto the edge of the picture near it; points stay editable" onClick={() => dispatch(snapAsked({ pass, area: area.id }))}>Snap to edges</button></div>}
+      {(area.kind === 'outline' || area.kind === 'box') && <div className="tools"><button title="Moves each segment onto the edge of the picture near it; points stay editable" disabled={snapping} onClick={() => dispatch(snapAsked({ pass, area: area.id }))}>{snapping ? 'Looking for edges…' : 'Snap to edges'}</button></div>}
       {SEARCHED.includes(area.kind) && <div className="tools"><button title="The same place from every frame, side by side" onClick={() => dispatch(spotSearched(spotOf(area)))}>Search in all frames</button><button title="From the picture about it, in a pass of its own" onClick={() => dispatch(spotSearched({ ...spotOf(area), heals: true }))}>Heal</button></div>}
       {'of' in area && <Pixels mix={mix} of={area.of} put={(of) => put({ ...area, of }, true)} />}
       <Border mix={mix} area={area} put={put} />

@@ -2,7 +2,9 @@ import { notifications } from '@mantine/notifications';
 import { useEffect } from 'react';
 import type { Command, MixDocument, PassChanges } from '@zaddle/document';
 import type { Engine } from '../engine/useEngine';
-import { useAppSelector } from '../store/store';
+import { maskWithSnapped } from '../area/maskWithSnapped';
+import { snapEnded } from '../store/deskSlice';
+import { useAppDispatch, useAppSelector } from '../store/store';
 
 interface AskedWork {
   readonly mix: MixDocument;
@@ -18,6 +20,7 @@ interface AskedWork {
 
 /** What is asked for in the panel, worked out by the engine, and then a change like any other: a part lined up, a screen put off, an outline snapped. */
 export function useAskedWork({ mix, standing, state, lineUpPart, screenOff, snapArea, onAct, onChange }: AskedWork): void {
+  const dispatch = useAppDispatch();
   const { part, screen, snap } = useAppSelector((s) => s.desk);
   useEffect(() => {
     if (part) lineUpPart(mix, part.pass);
@@ -48,9 +51,13 @@ export function useAskedWork({ mix, standing, state, lineUpPart, screenOff, snap
     const done = state.snapped;
     const own = done && mix.passes.find((p) => p.id === done.pass);
     if (!done || !own) return;
-    const same = own.mask.some((a) => a.id === done.area.id && JSON.stringify(a) === JSON.stringify(done.area));
-    if (same) notifications.show({ title: 'Left as it was', message: 'No edge stands out near this outline. Draw it closer to one, or leave it as it is.' });
-    else onChange(own.id, { mask: own.mask.map((a) => (a.id === done.area.id ? done.area : a)) }, true);
+    const mask = maskWithSnapped(own.mask, done.asked, done.area);
+    if (mask === 'changed') notifications.show({ title: 'Not snapped', message: 'You changed this area while edges were looked for: it stays as you left it. Snap it again.' });
+    else if (mask === 'same') notifications.show({ title: 'Left as it was', message: 'No edge stands out near this outline. Draw it closer to one, or leave it as it is.' });
+    else onChange(own.id, { mask }, true);
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [state.snapped]);
+  useEffect(() => {
+    if (state.snapped || state.failure) dispatch(snapEnded());
+  }, [state.snapped, state.failure, dispatch]);
 }

@@ -127,7 +127,7 @@ export type Answer =
   | { readonly kind: 'progress'; readonly done: number; readonly total: number }
   /** `final`: nothing of it is still to come. `level`: of the pixels that it was made from; null for those that are at hand from the beginning. */
   | { readonly kind: 'shown'; readonly ticket: number; readonly milliseconds: number; readonly drawn: Drawn; readonly bitmap: ImageBitmap; readonly other: ImageBitmap | null; readonly tones: ToneCounts | null; readonly final: boolean; readonly level: number | null }
-  | { readonly kind: 'snapped'; readonly pass: string; readonly area: Area }
+  | { readonly kind: 'snapped'; readonly pass: string; readonly asked: Area; readonly area: Area }
   | { readonly kind: 'faced'; readonly faces: ReadonlyMap<string, ImageBitmap> }
   | { readonly kind: 'mapped'; readonly map: ContributionMap }
   | { readonly kind: 'read'; readonly readings: readonly Reading[] }

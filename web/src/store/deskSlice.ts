@@ -37,6 +37,8 @@ export interface DeskState {
   readonly check: CheckKind;
   /** The pass whose area is to be lined up by itself, counted so that asking again is something new. */
   /** The area that is to be moved onto edges, counted likewise. */
+  /** An outline is being moved onto edges. */
+  readonly snapping: boolean;
   readonly snap: { readonly pass: string; readonly area: string; readonly count: number } | null;
   /** The fill that is to look as a screen that is off, counted likewise. */
   readonly screen: { readonly pass: string; readonly count: number } | null;
@@ -96,7 +98,7 @@ export interface DeskState {
   readonly strength: number;
 }
 
-const initialState: DeskState = { panel: 'pass', frame: null, alone: false, check: 'off', corners: false, lining: false, beyond: false, cropFor: null, order: null, part: null, snap: null, screen: null, dust: null, place: null, spot: null, readings: false, drawer: false, folded: false, calm: false, selected: null, chosen: [], closed: [], mask: null, compare: null, telling: false, mapped: false, marking: false, laid: null, area: null, band: null, ends: false, solo: null, tool: 'pan', look: 'after', radius: 0.035, softness: 0.6, strength: 1 };
+const initialState: DeskState = { panel: 'pass', frame: null, alone: false, check: 'off', corners: false, lining: false, beyond: false, cropFor: null, order: null, part: null, snapping: false, snap: null, screen: null, dust: null, place: null, spot: null, readings: false, drawer: false, folded: false, calm: false, selected: null, chosen: [], closed: [], mask: null, compare: null, telling: false, mapped: false, marking: false, laid: null, area: null, band: null, ends: false, solo: null, tool: 'pan', look: 'after', radius: 0.035, softness: 0.6, strength: 1 };
 
 const clamp = (v: number, low: number, high: number): number => Math.min(high, Math.max(low, v));
 
@@ -136,7 +138,8 @@ export const deskSlice = createSlice({
     spotSearched: (state, { payload }: PayloadAction<SearchedSpot | null>) => ({ ...state, spot: payload, tool: payload ? (payload.heals ? ('heal' as const) : ('search' as const)) : state.tool, compare: payload ? null : state.compare, laid: null, look: 'after' as const }),
     cornersToggled: (state) => ({ ...state, corners: !state.corners }),
     partAsked: (state, { payload }: PayloadAction<string>) => ({ ...state, part: { pass: payload, count: (state.part?.count ?? 0) + 1 } }),
-    snapAsked: (state, { payload }: PayloadAction<{ pass: string; area: string }>) => ({ ...state, snap: { ...payload, count: (state.snap?.count ?? 0) + 1 } }),
+    snapAsked: (state, { payload }: PayloadAction<{ pass: string; area: string }>) => ({ ...state, snapping: true, snap: { ...payload, count: (state.snap?.count ?? 0) + 1 } }),
+    snapEnded: (state) => ({ ...state, snapping: false }),
     screenAsked: (state, { payload }: PayloadAction<string>) => ({ ...state, screen: { pass: payload, count: (state.screen?.count ?? 0) + 1 } }),
     dustAsked: (state, { payload }: PayloadAction<NonNullable<DeskState['dust']>['places']>) => ({ ...state, dust: { places: payload, count: (state.dust?.count ?? 0) + 1 } }),
     placeAsked: (state, { payload }: PayloadAction<readonly [number, number]>) => ({ ...state, place: { at: payload, count: (state.place?.count ?? 0) + 1 } }),
@@ -149,4 +152,4 @@ export const deskSlice = createSlice({
   },
 });
 
-export const { endsMoved, bandShown, liningToggled, cropWorkedOn, beyondToggled, orderSeen, nextOrderSeen, spotSearched, laidOut, markingToggled, mapToggled, calmToggled, screenAsked, dustAsked, snapAsked, passesChosen, bundleClosed, maskCopied, comparedWith, wayChosen, wipedTo, tellingToggled, areaChosen, readingsToggled, drawerToggled, foldToggled, panelOpened, frameChosen, aloneSet, checkChosen, cornersToggled, partAsked, placeAsked, opened, selected, soloed, toolTaken, lookChosen, radiusScaled, softnessSet, strengthSet } = deskSlice.actions;
+export const { endsMoved, bandShown, liningToggled, cropWorkedOn, beyondToggled, orderSeen, nextOrderSeen, spotSearched, laidOut, markingToggled, mapToggled, calmToggled, screenAsked, dustAsked, snapAsked, snapEnded, passesChosen, bundleClosed, maskCopied, comparedWith, wayChosen, wipedTo, tellingToggled, areaChosen, readingsToggled, drawerToggled, foldToggled, panelOpened, frameChosen, aloneSet, checkChosen, cornersToggled, partAsked, placeAsked, opened, selected, soloed, toolTaken, lookChosen, radiusScaled, softnessSet, strengthSet } = deskSlice.actions;
