@@ -1,3 +1,4 @@
+import { packHeaded, readHeaded } from '../image/headedFile';
 import { createPlane, type Plane } from '../image/plane';
 import type { EdgedThing, FrameId, Mix } from '@zaddle/document';
 import type { Found, FoundEdge } from './found';
@@ -81,13 +82,10 @@ export class StoredFound implements Found {
 
   /** @throws RangeError when the file is damaged or of another version */
   static unpack(packed: Uint8Array): StoredFound {
-    const view = new DataView(packed.buffer, packed.byteOffset, packed.byteLength);
-    const length = view.getUint32(0, true);
-    if (length > packed.byteLength - 4) throw new RangeError('A file of findings is damaged.');
-    const head = JSON.parse(new TextDecoder().decode(packed.subarray(4, 4 + length))) as Head;
+    const { head, at: first } = readHeaded<Head>(packed);
     if (head.version !== FOUND_VERSION) throw new RangeError('Findings of another version.');
     const planes = new Map<string, { readonly bytes: Uint8Array; readonly form: StoredPlane['form'] }>();
-    let at = 4 + length;
+    let at = first;
     const count = head.width * head.height;
     for (const { key, form } of head.planes) {
       const bytes = packed.subarray(at, at + count * FORM_BYTES[form]);
@@ -103,31 +101,21 @@ export class StoredFound implements Found {
 export function packFound(found: Found, wanted: readonly Wanted[], width: number, height: number): Uint8Array {
   const planes: StoredPlane[] = [];
   const rows: Record<string, readonly [number, number]> = {};
-  const data: Uint8Array[] = [];
-  const bytesOf = (values: Uint16Array | Float32Array): Uint8Array => new Uint8Array(values.buffer, values.byteOffset, values.byteLength);
+  const data: (Uint16Array | Float32Array)[] = [];
   for (const w of wanted) {
     const key = keyOf(w);
     if (w.kind === 'share') {
       const plane = found.share(w.frame, w.among);
       if (!plane) continue;
       planes.push({ key, form: 'share' });
-      data.push(bytesOf(Uint16Array.from(plane.data, (v) => Math.round(65535 * Math.min(1, Math.max(0, v))))));
+      data.push(Uint16Array.from(plane.data, (v) => Math.round(65535 * Math.min(1, Math.max(0, v)))));
       continue;
     }
     const edge = found.edgeFound(w.kind, w.edge);
     if (!edge) continue;
     rows[key] = [edge.top, edge.bottom];
     planes.push({ key: `${key} a`, form: 'number' }, { key: `${key} b`, form: 'number' });
-    data.push(bytesOf(edge.a.data), bytesOf(edge.b.data));
+    data.push(edge.a.data, edge.b.data);
   }
-  const head = new TextEncoder().encode(JSON.stringify({ version: FOUND_VERSION, reference: found.reference, width, height, planes, rows } satisfies Head));
-  const out = new Uint8Array(4 + head.length + data.reduce((sum, d) => sum + d.length, 0));
-  new DataView(out.buffer).setUint32(0, head.length, true);
-  out.set(head, 4);
-  let at = 4 + head.length;
-  for (const part of data) {
-    out.set(part, at);
-    at += part.length;
-  }
-  return out;
+  return packHeaded({ version: FOUND_VERSION, reference: found.reference, width, height, planes, rows } satisfies Head, data);
 }

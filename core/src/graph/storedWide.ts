@@ -4,6 +4,7 @@ import type { Bordered } from '../area/border';
 import { FOUND_VERSION } from '../found/storedFound';
 import type { Extent } from '../geometry/composedMap';
 import { createPlane, type Light, type Plane } from '../image/plane';
+import { packHeaded, readHeaded } from '../image/headedFile';
 import { dequantize, quantize, type Quantization } from '../image/quantize';
 import type { PreparedArea, PreparedMix, PreparedPass } from './prepareMix';
 
@@ -76,10 +77,8 @@ export class StoredWide {
 
   /** @throws RangeError when the file is damaged */
   static unpack(packed: Uint8Array): StoredWide {
-    const length = packed.byteLength < 4 ? Infinity : new DataView(packed.buffer, packed.byteOffset, packed.byteLength).getUint32(0, true);
-    if (length > packed.byteLength - 4) throw new RangeError('A file of wide context is damaged.');
-    const head = JSON.parse(new TextDecoder().decode(packed.subarray(4, 4 + length))) as Head;
-    let at = 4 + length;
+    const { head, at: first } = readHeaded<Head>(packed);
+    let at = first;
     return new StoredWide(head, head.planes.map(({ width, height }) => {
       const bytes = packed.slice(at, at + 2 * width * height);
       if (bytes.byteLength < 2 * width * height) throw new RangeError('A file of wide context is cut off.');
@@ -131,14 +130,5 @@ export function packWide(prepared: PreparedMix): Uint8Array | null {
   const [planes, names] = [new PlaneList(), namesOf(prepared)];
   const passes = prepared.passes.flatMap((each, index) => (hasAny(each) ? [storedPass(each, names[index], planes)] : []));
   if (!planes.sound) return null;
-  const head = new TextEncoder().encode(JSON.stringify({ passes, planes: planes.hows } satisfies Head));
-  const out = new Uint8Array(4 + head.length + planes.values.reduce((sum, { byteLength }) => sum + byteLength, 0));
-  new DataView(out.buffer).setUint32(0, head.length, true);
-  out.set(head, 4);
-  let at = 4 + head.length;
-  for (const { buffer, byteOffset, byteLength } of planes.values) {
-    out.set(new Uint8Array(buffer, byteOffset, byteLength), at);
-    at += byteLength;
-  }
-  return out;
+  return packHeaded({ passes, planes: planes.hows } satisfies Head, planes.values);
 }
