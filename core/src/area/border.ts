@@ -2,6 +2,7 @@ import { matteEdges } from '../mask/matteEdges';
 import { boxBlur } from '../image/boxBlur';
 import { createPlane, mapPlane, type Plane } from '../image/plane';
 import { distanceFrom } from '../image/distance';
+import { rounded } from '../image/quantize';
 import { cutPlane, partWhere, type Part } from '../image/nearMask';
 import type { AreaBorder, FrameId } from '@zaddle/document';
 import { identity } from '../kind/keeper';
@@ -53,7 +54,7 @@ function changed(coverage: Plane, border: AreaBorder, guidance: Plane | null, si
 
 /**
  * Changes the border of an area after the fact: grows or shrinks it, makes it follow the edges of a frame, softens it, in this
- * order. Only what lies near it is looked at.
+ * order. Only what lies near it is looked at. In as many bits as it is kept with.
  * @param coverage of the area, 0..1, on the guide. @param guidance log luminance of the frame to follow there
  */
 export function changeBorder(coverage: Plane, border: AreaBorder, guidance: Plane | null): Bordered {
@@ -62,8 +63,8 @@ export function changeBorder(coverage: Plane, border: AreaBorder, guidance: Plan
   const part = partWhere(coverage, (v) => v > 0, reachOf(border, side));
   if (!part) return { plane: coverage };
   const bordered = changed(cutPlane(coverage, part), border, guidance && cutPlane(guidance, part), side);
-  if ('plane' in bordered) return { plane: inPlace(bordered.plane, part, width, height) };
-  return { ...bordered, a: inPlace(bordered.a, part, width, height), b: inPlace(bordered.b, part, width, height) };
+  if ('plane' in bordered) return { plane: rounded(inPlace(bordered.plane, part, width, height)) };
+  return { ...bordered, a: rounded(inPlace(bordered.a, part, width, height)), b: rounded(inPlace(bordered.b, part, width, height)) };
 }
 
 /** Names it. */

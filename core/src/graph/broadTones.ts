@@ -1,6 +1,7 @@
 import { veilOver } from '../finish/veil';
 import { localTone, type ToneBase, type ToneModel } from '../finish/localTone';
 import { type Plane } from '../image/plane';
+import { rounded } from '../image/quantize';
 import type { Tools } from '../kernels/tools';
 import type { BroadTones } from '../kind/passEvaluation';
 
@@ -13,7 +14,7 @@ const veils = new WeakMap<ToneBase, Plane>();
 
 /** The veil in broad light. */
 export function veilOf(base: ToneBase): Plane {
-  const veil = veils.get(base) ?? veilOver(base.logY);
+  const veil = veils.get(base) ?? rounded(veilOver(base.logY), 'root');
   veils.set(base, veil);
   return veil;
 }
@@ -24,7 +25,10 @@ export function toneOf(tools: Tools, base: ToneBase, wanted: BroadTones): ToneMo
   const known = tones.get(base) ?? new Map<string, ToneModel>();
   tones.set(base, known);
   let tone = known.get(key);
-  if (!tone) known.set(key, (tone = localTone(tools, base, wanted)));
+  if (!tone) {
+    const { a, b } = localTone(tools, base, wanted);
+    known.set(key, (tone = { a: rounded(a), b: rounded(b) }));
+  }
   if (known.size > MOST_TONES) known.delete(known.keys().next().value!);
   return tone;
 }

@@ -8,6 +8,7 @@ import { rescale } from '../geometry/homography';
 import { fillAround } from '../image/fillAround';
 import { cutLight, cutPlane, partWhere, type Part } from '../image/nearMask';
 import { createLight, createPlane, mapPlane, type Light, type Plane } from '../image/plane';
+import { rounded, roundedLight } from '../image/quantize';
 import { shrunkSize } from '../image/shrink';
 import { Arena } from '../kernels/arena';
 import type { Kernels, Pointer } from '../kernels/kernels';
@@ -70,7 +71,8 @@ const ownLight = (pass: Pass): string => JSON.stringify({ ...pass, mask: null, n
 const asMatched = (pass: Pass): Pass => (pass.kind === 'heal' ? { ...pass, exposure: 0, balance: [1, 1, 1] } : pass);
 
 /**
- * A mix on the guide level: what wide context is worked out on. The same evaluator as on every other level.
+ * A mix on the guide level: what wide context is worked out on. The same evaluator as on every other level. What comes out is
+ * rounded as it is kept, so that it is the same whether it was kept or is worked out anew.
  * @param keeping where rows are kept for the next time, if at all. @param wide what was worked out before, kept along.
  * @param onThreads renders rows on several threads; else it is done here. @param stored what was worked out elsewhere, if anything
  */
@@ -185,12 +187,16 @@ export class GuideLevel implements Tools {
   /** How the colour of light goes over paint below a pass, within its mask; for one that is tied to another, in the picture with that, since light on paint is what the room has. */
   private castOf(prepared: PreparedMix, index: number, exact: boolean, known: WideResults | null): CastField {
     const { pass, mask } = prepared.passes[index];
-    return this.wide.casts.take(pass.id, exact, () => this.namesOf(prepared, index), () => known?.cast ?? castField(this.picture(prepared, index), mask.length > 0 ? this.mask(prepared, index) : null));
+    const make = (): CastField => {
+      const { red, blue } = castField(this.picture(prepared, index), mask.length > 0 ? this.mask(prepared, index) : null);
+      return { red: rounded(red), blue: rounded(blue) };
+    };
+    return this.wide.casts.take(pass.id, exact, () => this.namesOf(prepared, index), () => known?.cast ?? make());
   }
 
   /** What the bright places below a pass throw over what lies around them. */
   private glowOf(prepared: PreparedMix, index: number, exact: boolean, known: WideResults | null): Light {
-    return this.wide.glows.take(prepared.passes[index].pass.id, exact, () => this.names(prepared, index).below, () => known?.glow ?? glowOver(this.picture(prepared, index)));
+    return this.wide.glows.take(prepared.passes[index].pass.id, exact, () => this.names(prepared, index).below, () => known?.glow ?? roundedLight(glowOver(this.picture(prepared, index))));
   }
 
   private newFill(prepared: PreparedMix, index: number): AroundMask {
@@ -201,7 +207,7 @@ export class GuideLevel implements Tools {
     const part = partWhere(known, (v) => v === 0, NEAR) ?? NOWHERE;
     const light = cutLight(this.picture(prepared, index, [part.top, part.bottom]), part);
     const near = cutPlane(known, part);
-    return { light: near.data.some((v) => v > 0) ? fillAround(light, near) : light, whole: wholeOf(known, part) };
+    return { light: roundedLight(near.data.some((v) => v > 0) ? fillAround(light, near) : light), whole: wholeOf(known, part) };
   }
 
   /** By how much gains lie above 1 that bring the light of a pass to what lies around its mask. */
@@ -215,7 +221,7 @@ export class GuideLevel implements Tools {
     const brightest = CLIPPED * Math.min(...pass.balance) * 2 ** pass.exposure;
     const gains = rimGains(cutLight(under, rows), cutLight(own, rows), cutPlane(coverage, part), brightest);
     for (const channel of [gains.r, gains.g, gains.b]) for (let i = 0; i < channel.length; i++) channel[i] -= 1;
-    return { light: gains, whole: wholeOf(coverage, part) };
+    return { light: roundedLight(gains), whole: wholeOf(coverage, part) };
   }
 
   /** Rows of the light that a pass brings, and of all that it is laid over. */

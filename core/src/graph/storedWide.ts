@@ -9,7 +9,7 @@ import { dequantize, quantize, type Quantization } from '../image/quantize';
 import type { PreparedArea, PreparedMix, PreparedPass } from './prepareMix';
 
 /** Version of how all this is worked out: what an older one made is made anew. */
-const WIDE_VERSION = 1;
+const WIDE_VERSION = 2;
 
 /** What was worked out for a pass in a wide context, and for the borders of its areas. */
 export type WideResults = Pick<PreparedPass, 'tone' | 'veil' | 'glow' | 'cast' | 'around'> & { readonly borders: readonly (Bordered | null)[] };
