@@ -2,7 +2,7 @@ import { readdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { expect, test, type Page } from '@playwright/test';
 import sharp, { type Sharp } from 'sharp';
-import { screenPixels, settled } from '../canvas';
+import { onScreen, screenPixels, settled } from '../canvas';
 import { address, delivered, shootOf } from '../shoot';
 
 /*
@@ -111,4 +111,34 @@ test('a dab at full size lies where the pointer is, to a quarter of a pixel, on 
   const inFile = middle({ width: info.width, height: info.height, data });
   expect(Math.abs(Math.round(311 - vx) - 300 + inFile[0] + 0.5 - (311 - vx))).toBeLessThan(0.25);
   expect(Math.abs(Math.round(207 - vy) - 300 + inFile[1] + 0.5 - (207 - vy))).toBeLessThan(0.25);
+});
+
+test('a box that was drawn roughly is moved onto edges in the pixels of the originals, where proxies are four times as coarse', async ({ page, request }) => {
+  // A dark board on a light wall, its edges between pixels, as places of pixel centres.
+  const board = [[1500.3, 1100.7], [4300.6, 1108.2], [4295.4, 3004.8], [1507.9, 2997.1]];
+  const svg = `<svg xmlns="http://www.w3.org/2000/svg" width="${WIDTH}" height="${HEIGHT}"><rect width="100%" height="100%"/><polygon points="${board.map(([x, y]) => `${x + 0.5},${y + 0.5}`).join(' ')}" fill="#fff"/></svg>`;
+  const covered = await sharp(Buffer.from(svg)).extractChannel(0).blur(0.6).raw().toBuffer();
+  // As a lens spreads light, not its encoding.
+  const encoded = Array.from({ length: 256 }, (_, c) => Math.round(255 * (1.055 * (0.06 * (c / 255) + 0.5 * (1 - c / 255)) ** (1 / 2.4) - 0.055)));
+  const jpeg = await sharp(covered.map((c) => encoded[c]), { raw: { width: WIDTH, height: HEIGHT, channels: 1 } }).toColourspace('srgb').jpeg({ quality: 95 }).toBuffer();
+  const [shot] = await shootOf(request, 'A board', [{ name: 'board.jpg', data: jpeg }]);
+  await page.goto(address(`/shots/${shot}`));
+  await settled(page);
+  await page.getByRole('group', { name: /^Pass Ambient/ }).locator('.name').click();
+  await page.keyboard.press('x');
+  await page.mouse.move(...(await onScreen(page, 1511, 1094)));
+  await page.mouse.down();
+  await page.mouse.move(...(await onScreen(page, 4288, 3012)), { steps: 5 });
+  await page.mouse.up();
+  await page.keyboard.press('Escape');
+  await page.locator('.area .named').click();
+  const corners = async (): Promise<number[][]> => {
+    const { mix } = (await (await request.get(address(`/api/shots/${shot}`))).json()) as { mix: { document: { passes: { mask: { corners?: number[][] }[] }[] } } };
+    return (mix.document.passes[0].mask[0]?.corners ?? []).map((at) => at.map((v) => v * WIDTH));
+  };
+  await expect.poll(async () => (await corners()).length).toBe(4);
+  const drawn = JSON.stringify(await corners());
+  await page.getByRole('button', { name: 'Snap to edges' }).click();
+  await expect.poll(async () => JSON.stringify(await corners()), { timeout: 20_000 }).not.toBe(drawn);
+  (await corners()).forEach(([x, y], k) => expect(Math.hypot(x - board[k][0], y - board[k][1])).toBeLessThan(0.3));
 });

@@ -2,9 +2,9 @@ import type { Point } from '@zaddle/document';
 import type { Plane } from '../image/plane';
 
 /** Pixels to either side of a line within which its edge lies, and steps in which light is read there. */
-const ABOUT = 3;
+export const EDGE_ABOUT = 3;
 const STEP = 0.5;
-const READINGS = (2 * ABOUT) / STEP + 1;
+const READINGS = (2 * EDGE_ABOUT) / STEP + 1;
 /** Places along a line, at most, and stretches of it that are bright on one side each. */
 const PLACES = 160;
 const STRETCHES = 6;
@@ -15,6 +15,15 @@ const CLIPPED = 0.95;
 const ASTRAY = 0.7;
 const ROUNDS = 4;
 const LEAST_SAYING = 0.12;
+
+/** Light below which nothing of a frame is clipped, however little brighter anything in it is. */
+const MAY_CLIP = 0.85;
+
+/** The brightest that a frame can show, linear, by what it shows; without end where nothing of it is clipped. @param log log2 luminance as the frame has it, all of it */
+export function whiteOf({ data }: Plane): number {
+  const most = 2 ** data.reduce((high, v) => Math.max(high, v), -Infinity);
+  return most < MAY_CLIP ? Infinity : most;
+}
 
 /** Light between pixels, bilinear, of a picture of its logarithm; its edges repeat. */
 function lightAt({ data, width, height }: Plane, x: number, y: number): number {
@@ -32,7 +41,7 @@ function readAcross(log: Plane, [x0, y0]: Point, [x1, y1]: Point, rows: number):
   for (let i = 0; i < rows; i++) {
     const t = (i + 0.5) / rows;
     const [x, y] = [x0 + t * (x1 - x0), y0 + t * (y1 - y0)];
-    for (let k = 0; k < READINGS; k++) out[i * READINGS + k] = lightAt(log, x + (k * STEP - ABOUT) * nx, y + (k * STEP - ABOUT) * ny);
+    for (let k = 0; k < READINGS; k++) out[i * READINGS + k] = lightAt(log, x + (k * STEP - EDGE_ABOUT) * nx, y + (k * STEP - EDGE_ABOUT) * ny);
   }
   return out;
 }
@@ -75,7 +84,7 @@ function ask(log: Plane, white: number, from: Point, to: Point, rows: number, su
       total += rise;
     }
     if (total === 0) continue;
-    const off = (sum / total) * STEP - ABOUT;
+    const off = (sum / total) * STEP - EDGE_ABOUT;
     const t = (i + 0.5) / rows;
     const w = (1 - low / high) / (1 + (off / ASTRAY) ** 2);
     sums.said++;
@@ -110,7 +119,7 @@ export function edgeMiddle(logs: readonly Plane[], whites: readonly number[], fr
     if (sums.said < LEAST_SAYING * rows || !(determinant > 1e-3 * sums.w ** 2)) break;
     const [at, rise] = [(sums.wtt * sums.wo - sums.wt * sums.wto) / determinant, (sums.w * sums.wto - sums.wt * sums.wo) / determinant];
     const [nextStart, nextEnd] = [start + at, end + at + rise];
-    if (Math.max(Math.abs(nextStart), Math.abs(nextEnd)) > ABOUT) break;
+    if (Math.max(Math.abs(nextStart), Math.abs(nextEnd)) > EDGE_ABOUT) break;
     [start, end] = [nextStart, nextEnd];
   }
   return [[from[0] + start * nx, from[1] + start * ny], [to[0] + end * nx, to[1] + end * ny]];

@@ -1,9 +1,9 @@
 import type { OutlineNode, Point } from '@zaddle/document';
-import { meetingLines } from '../geometry/meetingLines';
 import { boxBlur } from '../image/boxBlur';
 import type { Plane } from '../image/plane';
-import { edgeMiddle } from './edgeMiddle';
+import { edgeMiddle, whiteOf } from './edgeMiddle';
 import { edgesBeside, minus, unitNormal, type Part, type Vector } from './edgesBeside';
+import { joinSegments, segmentFrom, type Curve, type Segment } from './joinSegments';
 import { meantEdges } from './meantEdges';
 
 /** How far off an edge may lie, shares of the picture's longer side. */
@@ -17,7 +17,7 @@ const turn = (parts: readonly Part[]): number => parts.reduce((sum, { from, to }
 /** Each part moved onto its edge, as its two ends; where no edge stands out, as it was. */
 function movedParts(logs: readonly Plane[], parts: readonly Part[]): (readonly [Point, Point])[] {
   const calm = logs.map((log) => boxBlur(log, 1));
-  const whites = logs.map(({ data }) => 2 ** data.reduce((most, v) => Math.max(most, v), -Infinity));
+  const whites = logs.map(whiteOf);
   const reach = REACH * Math.max(logs[0].width, logs[0].height);
   const inner = turn(parts) > 0 ? 1 : -1;
   const meant = meantEdges(parts.map((part) => ({ edges: edgesBeside(calm, part, reach), inner, length: Math.hypot(...minus(part.to, part.from)) })), reach);
@@ -32,7 +32,6 @@ function movedParts(logs: readonly Plane[], parts: readonly Part[]): (readonly [
 /** Bent segments are taken in so many chords. */
 const CHORDS = 8;
 
-type Curve = readonly [Point, Point, Point, Point];
 const chordsOf = (p: Curve): Part[] => Array.from({ length: CHORDS }, (_, k) => ({ from: at(p, k / CHORDS), to: at(p, (k + 1) / CHORDS) }));
 
 /** A bent segment, its ends and the points that bend it carried along by what its chords were moved by. */
@@ -52,22 +51,10 @@ function carriedCurve(p: Curve, chords: readonly Part[], moved: readonly (readon
  * @param logs log2 luminance of what it is to follow: pictures of the same place in different light. @param ring its nodes, pixels of those planes
  */
 export function snapOutline(logs: readonly Plane[], ring: readonly OutlineNode[]): OutlineNode[] {
-  const n = ring.length;
-  const curveOf = (k: number): Curve => { const [node, next] = [ring[k], ring[(k + 1) % n]]; return [node.at, node.after ?? node.at, next.before ?? next.at, next.at]; };
-  const bent = ring.map((node, k) => node.after !== null || ring[(k + 1) % n].before !== null);
-  const parts = ring.map((node, k) => (bent[k] ? chordsOf(curveOf(k)) : [{ from: node.at, to: ring[(k + 1) % n].at }]));
+  const segments = ring.map((_, k) => segmentFrom(ring, k));
+  const parts = segments.map((segment): Part[] => ('curve' in segment ? chordsOf(segment.curve) : [{ from: segment.line[0], to: segment.line[1] }]));
   const moved = movedParts(logs, parts.flat());
   const own = parts.map((list, k) => { const start = parts.slice(0, k).reduce((sum, p) => sum + p.length, 0); return moved.slice(start, start + list.length); });
-  const lines = ring.map((_, k) => (bent[k] ? null : own[k][0]));
-  const curves = ring.map((_, k) => (bent[k] ? carriedCurve(curveOf(k), parts[k], own[k]) : null));
-  const reach = 2 * REACH * Math.max(logs[0].width, logs[0].height);
-  return ring.map((node, k) => {
-    const before = (k + n - 1) % n;
-    const [into, out] = [lines[before], lines[k]];
-    const ends: Point[] = [into?.[1] ?? curves[before]![3], out?.[0] ?? curves[k]![0]];
-    const corner = into && out ? meetingLines(...into, ...out) : null;
-    const middle: Point = [(ends[0][0] + ends[1][0]) / 2, (ends[0][1] + ends[1][1]) / 2];
-    const placed = corner && Math.hypot(...minus(corner, node.at)) < reach ? corner : middle;
-    return { at: placed, before: node.before && (curves[before]?.[2] ?? node.before), after: node.after && (curves[k]?.[1] ?? node.after) };
-  });
+  const placed = segments.map((segment, k): Segment => ('curve' in segment ? { curve: carriedCurve(segment.curve, parts[k], own[k]) } : { line: own[k][0] }));
+  return joinSegments(ring, placed, 2 * REACH * Math.max(logs[0].width, logs[0].height));
 }

@@ -235,7 +235,9 @@ async function snap(mix: MixDocument, pass: string, id: string): Promise<void> {
       fetchProxies(witnesses.filter((frame) => whole(frame) && !s.sources.has(frame, true)), false, (frame, proxy) => s.sources.addProxy(frame, proxy, 0)),
       fetchProxies(witnesses.filter((frame) => !whole(frame) && !s.sources.has(frame)), true, (frame, proxy) => s.sources.addProxy(frame, proxy, 1)),
     ]);
-    if (session === s) send({ kind: 'snapped', pass, asked: area, area: snapArea(s, mix, area) });
+    if (session !== s) return;
+    const snapped = await snapArea(s, mix, area, () => session !== s);
+    if (session === s) send({ kind: 'snapped', pass, asked: area, area: snapped });
   } catch (error) {
     send({ kind: 'failed', why: (error as Error).message });
   }

@@ -5,7 +5,7 @@ import { measureGrain } from '@zaddle/core/finish/measureGrain';
 import { contributionMap, type ContributionMap } from '@zaddle/core/graph/contributionMap';
 import { maskFaces } from '@zaddle/core/graph/maskFaces';
 import { placeMix } from '@zaddle/core/graph/placeMix';
-import { wholeGrid } from '@zaddle/core/graph/placedMix';
+import { wholeGrid, type PlacedSource } from '@zaddle/core/graph/placedMix';
 import { prepareMix } from '@zaddle/core/graph/prepareMix';
 import { probeMix, type Probe } from '@zaddle/core/graph/probeMix';
 import { smallPicture } from '@zaddle/core/graph/smallPicture';
@@ -91,18 +91,22 @@ export function probed(session: Session, mix: MixDocument, at: readonly [number,
   return probeMix(session.tools(), prepared, session.copiesFor(prepared, scale), at, scale, pass);
 }
 
-/** log2 luminance of a frame as it lies on the reference, whole and straight. @param side pixels of the longer side, at most */
+/** log2 luminance of a mix of one frame, whole, on a grid. @param source pixels of the frame */
+export function logRows(session: Session, mix: MixDocument, frame: string, source: PlacedSource, width: number, height: number): Plane {
+  const arena = session.arena();
+  const placed = placeMix(prepareMix(mix, session.found), new Map([[frame, source]]), wholeGrid(mix, width, height), arena);
+  const stride = rowPlane(width);
+  const out = arena.take(height * stride);
+  session.renderRows(placed, arena, out, { kind: 'log', passes: 1, stride });
+  const plane = createPlane(width, height);
+  for (let y = 0; y < height; y++) plane.data.set(arena.floats(out + y * stride, width), y * width);
+  return plane;
+}
+
+/** The same of a frame as it lies on the reference, whole and straight. @param side pixels of the longer side, at most */
 export function logLuminance(session: Session, mix: MixDocument, frame: string, side: number): Plane {
   const { width, height } = mix.frames[mix.reference];
   const k = Math.min(1, side / Math.max(width, height));
-  const grid = { width: Math.round(width * k), height: Math.round(height * k) };
   const whole = { ...frameOnly(mix, frame), geometry: [1, 0, 0, 0, 1, 0, 0, 0, 1] as const, width, height, corrects: { ...mix.corrects, distortion: true } };
-  const arena = session.arena();
-  const placed = placeMix(prepareMix(whole, session.found), new Map([[frame, session.sources.copyFor(frame, mix.frames[frame], k)]]), wholeGrid(whole, grid.width, grid.height), arena);
-  const stride = rowPlane(grid.width);
-  const out = arena.take(grid.height * stride);
-  session.renderRows(placed, arena, out, { kind: 'log', passes: 1, stride });
-  const plane = createPlane(grid.width, grid.height);
-  for (let y = 0; y < grid.height; y++) plane.data.set(arena.floats(out + y * stride, grid.width), y * grid.width);
-  return plane;
+  return logRows(session, whole, frame, session.sources.copyFor(frame, mix.frames[frame], k), Math.round(width * k), Math.round(height * k));
 }
