@@ -3,6 +3,8 @@ import { pixelsOfPane } from '../window/fitPane';
 import type { Analysis } from './analyseShot';
 import { beforeFrame } from './beforeFrame';
 
+/** The area of panes with straight sides, by name. */
+export const PANES = 'panes';
 /** Share of the glass that must lie in panes with straight sides for these to bound it. */
 const IN_PANES = 0.95;
 /** How soft their edge is, in longer sides of the reference. */
@@ -19,6 +21,6 @@ export function glassMask({ findings, guides, mix }: Analysis, edge: FrameId): A
   const unit = Math.max(mix.width, mix.height);
   const at = (v: number): number => Math.round(((v + 0.5) * scale - 0.5) * (1e6 / unit)) / 1e6;
   const rings = panes.map((pane) => pane.map(([x, y]): OutlineNode => ({ at: [at(x), at(y)], before: null, after: null })));
-  const outline: Area = { id: 'panes', kind: 'outline', join: 'add', inverted: false, rings, softness: PANE_SOFTNESS };
+  const outline: Area = { id: PANES, kind: 'outline', join: 'add', inverted: false, rings, softness: PANE_SOFTNESS };
   return before.data.some((v) => v > 0) ? [outline, { id: 'before', kind: 'found', what: 'before', join: 'subtract', inverted: false, edge: beforeFrame(guides, plane, before) ?? edge }] : [outline];
 }

@@ -19,6 +19,7 @@ import { chooseReference, lineUpShot, viewShot, type LensChoice, type PartResidu
 import { adjusting, newPass } from './newPass';
 import { focalOf, proposeFraming } from './proposeFraming';
 import { seesSky } from '../found/seesSky';
+import { settlePanes } from './settlePanes';
 import { FINISH_PASS, FIRST_START, PAINT_PASS, withStart, type Start } from './starts';
 import { viewPasses } from './viewPasses';
 
@@ -124,7 +125,7 @@ export function proposeMix(tools: Tools, all: readonly ShotFrame[], { lens, resp
   const paint = paintPass(analysis, lit.passes[0].balance);
   const evening = withStart([paint], start)[0] as AdjustPass;
   const ceiling = paint.on && lit.flash ? ceilingPass(analysis, { ...lit.flash, evenness: evening.evenness ?? 0 }) : null;
-  const passes: Pass[] = withStart([...lit.passes, paint, ...(ceiling ? [ceiling] : []), finishPass(), ...viewPasses(analysis)], start);
+  const passes: Pass[] = withStart([...lit.passes, paint, ...(ceiling ? [ceiling] : []), finishPass(), ...settlePanes(tools, frames, analysis, viewPasses(analysis))], start);
   const noise = usualNoise(all.map(({ facts }) => facts), lineUp.reference);
   const finished = { ...analysis.mix, passes, noise, sharpening: USUAL_SHARPENING };
   const focal = focalOf(frames.find((f) => f.facts.id === lineUp.reference)!.facts);

@@ -1,4 +1,5 @@
 import { isSeen, type PreparedMix } from '@zaddle/core/graph/prepareMix';
+import { edgeWitnesses } from '@zaddle/core/mask/edgeWitnesses';
 import type { KernelMemory } from '@zaddle/core/kernels/loadKernels';
 import { framesOfPass, type MixDocument } from '@zaddle/document';
 import { alignPart } from './alignPart';
@@ -12,7 +13,7 @@ import { MixReceiver } from './mixTransfer';
 import { placeQuestions } from './placeQuestions';
 import { readAhead } from './readAhead';
 import { Session } from './session';
-import { edgeWitnesses, SNAP_SIDE, snapArea } from './snapArea';
+import { SNAP_SIDE, snapArea } from './snapArea';
 import { straightQuestions } from './straightQuestions';
 import { structureDifference } from './structureDifference';
 import { TableShelf } from './tableShelf';

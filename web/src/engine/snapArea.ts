@@ -1,6 +1,7 @@
 import { mapPoint, rescale, type Homography } from '@zaddle/core/geometry/homography';
 import { createPlane, type Plane } from '@zaddle/core/image/plane';
 import { whiteOf } from '@zaddle/core/mask/edgeMiddle';
+import { edgeWitnesses } from '@zaddle/core/mask/edgeWitnesses';
 import { STRIP_ROWS, type StripPiece } from '@zaddle/core/mask/edgeStrip';
 import { edgePictures, type Exposed } from '@zaddle/core/mask/edgePictures';
 import { settleOutline } from '@zaddle/core/mask/settleOutline';
@@ -18,16 +19,6 @@ const CORNER_REACH = 8;
 
 const mapped = (nodes: readonly OutlineNode[], map: (at: Point) => Point): OutlineNode[] => nodes.map(({ at, before, after }) => ({ at: map(at), before: before && map(before), after: after && map(after) }));
 const through = (h: Homography) => ([x, y]: Point): Point => mapPoint(h, x, y);
-
-/** Frames that are asked where edges run, the reference among them: more say little more. */
-const WITNESSES = 6;
-
-/** The frames that are asked where edges run: the reference, and others from the darkest to the brightest. */
-export function edgeWitnesses({ frames, reference }: MixDocument): string[] {
-  const others = Object.keys(frames).filter((id) => id !== reference).sort((a, b) => frames[a].stops - frames[b].stops);
-  const count = Math.min(WITNESSES - 1, others.length);
-  return [reference, ...Array.from({ length: count }, (_, k) => others[Math.floor(((k + 0.5) * others.length) / count)])];
-}
 
 /** Reference pixels to a pixel in which edges are looked at after each other, finer each time; none where proxies are as fine as frames. */
 function finerPixels(session: Session, mix: MixDocument): number[] {
