@@ -73,6 +73,7 @@ test('a pass that fills from around takes the light of a window away under its m
   const [before, rim] = [picture(mixOf(0)), picture(mixOf(0, { ...fill, mask: [...fill.mask, inner] }))];
   expect(rim[100 * W + 105] / before[20 * W + 20]).toBeCloseTo(1, 2);
   expect(rim[100 * W + 150]).toBe(before[100 * W + 150]);
-  // Where the mask is everywhere, nothing lies around it: the picture stays.
-  expect(picture(mixOf(0, { ...fill, mask: [] }))).toEqual(picture(mixOf(0)));
+  // Where the mask is everywhere, nothing lies around it: the picture stays, as exactly as such light is kept.
+  const everywhere = picture(mixOf(0, { ...fill, mask: [] }));
+  expect(everywhere.reduce((most, v, i) => Math.max(most, Math.abs(v - before[i])), 0)).toBeLessThan(2e-5);
 });
