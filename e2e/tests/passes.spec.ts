@@ -23,6 +23,9 @@ test.beforeAll(async ({ request }) => {
   [shot] = await shootOf(request, 'Passes', readdirSync(card).sort().slice(-3).map((name) => ({ name, data: readFileSync(join(card, name)) })));
 });
 
+// The next test goes on with the same shot, in a browser that has nothing of this one.
+test.afterEach(async ({ page }) => saved(page));
+
 test('a frame is added hidden by keys and painted in where the brush goes, nowhere else', async ({ page, request }) => {
   await open(page);
   const before = await names(request);

@@ -4,7 +4,7 @@ import { Command, InvalidArgumentError } from 'commander';
 import { clientsRendering } from './camera/clientsRendering';
 import { DEMO_SHOTS, planDemo } from './camera/demoVisit';
 import { House, roomOf, type FrameSize } from './camera/house';
-import { planShot, type ExtraFrame } from './camera/plans';
+import { planShot, usualPops, type ExtraFrame } from './camera/plans';
 import { FINE, takeFrames } from './camera/takeFrames';
 import { writeShotTruth } from './truth/writeTruth';
 
@@ -58,7 +58,7 @@ program
   .option('--truth <dir>', 'a folder where the truth about them is written')
   .option('--rendering <file>', 'a PNG file where the client’s rendering of the room is written, where there is one')
   .option('--ambient <stops...>', 'stops of the ambient frames against the meter', ['0', '-2', '2'])
-  .option('--pops <names...>', 'flashes to fire, one a frame', ['flash-1', 'flash-2'])
+  .option('--pops <names...>', 'flashes to fire, one a frame; left out: the first two that the room has')
   .option('--later-room <name>', 'the room as it is after something was moved in it')
   .option('--later-pops <names...>', 'flashes to fire then, one a frame', [])
   .option('--shake <px>', 'how far the camera moves between frames', '2')
@@ -68,12 +68,13 @@ program
   .action(async (options) => {
     if (options.laterPops.length > 0 && !options.laterRoom) throw new Error('Say with --later-room what the room is like when these flashes fire.');
     const extras = (options.laterPops as string[]).map((flash): ExtraFrame => ({ role: 'flash', room: options.laterRoom, flash }));
-    const plan = { room: options.room, shot: options.room, ambient: options.ambient.map(Number), pops: options.pops, extras, shake: Number(options.shake), turn: (Number(options.turn) * Math.PI) / 180, seed: Number(options.seed) };
     const house = new House(options.size, 2);
-    const frames = planShot(plan, await house.room(options.room), new Date('2026-06-11T10:00:00Z'), 1);
+    const room = await house.room(options.room);
+    const plan = { room: options.room, shot: options.room, ambient: options.ambient.map(Number), pops: options.pops ?? usualPops(room), extras, shake: Number(options.shake), turn: (Number(options.turn) * Math.PI) / 180, seed: Number(options.seed) };
+    const frames = planShot(plan, room, new Date('2026-06-11T10:00:00Z'), 1);
     await takeFrames(options.out, frames, house.room.bind(house));
-    if (options.rendering) await writeFile(options.rendering, await clientsRendering(roomOf(options.room), await house.room(options.room)));
-    if (options.truth) await writeShotTruth(options.truth, frames, await house.room(options.room), options.size);
+    if (options.rendering) await writeFile(options.rendering, await clientsRendering(roomOf(options.room), room));
+    if (options.truth) await writeShotTruth(options.truth, frames, room, options.size);
   });
 
 program
@@ -84,11 +85,12 @@ program
   .option('--every <seconds>', 'pause between frames', '4')
   .option('--from <n>', 'the first frame of the shot that is taken', '1')
   .option('--count <n>', 'how many are taken', '40')
-  .option('--pops <names...>', 'flashes to fire, one a frame', ['flash-1', 'flash-2'])
+  .option('--pops <names...>', 'flashes to fire, one a frame; left out: the first two that the room has')
   .option(...SIZE, sizeOf('1500'))
   .action(async ({ room: name, out, every, pops, from, count, size }) => {
     const house = new House(size, 1);
-    const plan = planShot({ room: name, shot: name, ambient: [0, -2, 2], pops, shake: 1, turn: 0, seed: 5 }, await house.room(name), new Date('2026-06-11T11:00:00Z'), 1);
+    const room = await house.room(name);
+    const plan = planShot({ room: name, shot: name, ambient: [0, -2, 2], pops: pops ?? usualPops(room), shake: 1, turn: 0, seed: 5 }, room, new Date('2026-06-11T11:00:00Z'), 1);
     for (const frame of plan.slice(Number(from) - 1, Number(from) - 1 + Number(count))) {
       await takeFrames(out, [frame], house.room.bind(house));
       process.stdout.write(`${frame.file}\n`);

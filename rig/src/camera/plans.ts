@@ -39,8 +39,13 @@ const shutter = (seconds: number): number => 2 ** (Math.round(Math.log2(seconds)
 /** What the camera calls a frame. */
 export const fileName = (number: number): string => `MILL${String(number).padStart(4, '0')}.JPG`;
 
-/** Plans the frames of one shot from `start` on; the metered ambient frame is the reference. */
+/** Flashes that are fired where nobody says which: the first two, of those that a room has. */
+export const usualPops = (room: Layers): string[] => ['flash-1', 'flash-2'].filter((name) => room.layers.has(name));
+
+/** Plans the frames of one shot from `start` on; the metered ambient frame is the reference. @throws Error when a flash is to fire that the room does not have */
 export function planShot(plan: ShotPlan, room: Layers, start: Date, number: number): PlannedFrame[] {
+  const missing = plan.pops.find((name) => !room.layers.has(name));
+  if (missing !== undefined) throw new Error(`${plan.room} has no light ${missing}. It has ${[...room.layers.keys()].join(', ')}.`);
   const random = wobble(plan.seed);
   const steady = Object.fromEntries([...room.layers.keys()].filter((name) => !name.startsWith('flash') && name !== 'sun').map((name) => [name, 1]));
   const size = frameSize(room);
