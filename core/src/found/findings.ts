@@ -16,6 +16,7 @@ import { clearOf, findRestaged, type Restaged } from './findRestaged';
 import { findGlass, type Glass } from '../window/findGlass';
 import { ownRadiance } from '../window/ownRadiance';
 import type { Found, FoundEdge } from './found';
+import { keptShare } from './storedFound';
 
 /** Mean of where a frame's flash lights well, from which it lights the room. */
 const LIGHTS = 0.03;
@@ -132,7 +133,7 @@ export class Findings implements Found {
   share(frame: FrameId, among: readonly FrameId[]): Plane {
     const key = [frame, ...among].join();
     let plane = this.shares.get(key);
-    if (!plane) this.shares.set(key, (plane = shareAmong(this.trusted(frame), among.map((id) => this.trusted(id)))));
+    if (!plane) this.shares.set(key, (plane = mapPlane(shareAmong(this.trusted(frame), among.map((id) => this.trusted(id))), keptShare)));
     return plane;
   }
 

@@ -97,6 +97,11 @@ export class StoredFound implements Found {
   }
 }
 
+/** A share of a flash as it is kept: in 16 bits. */
+const sixteen = (v: number): number => Math.round(65535 * Math.min(1, Math.max(0, v)));
+/** The same as it comes back: what rests on it is the same whether it was kept or found just now. */
+export const keptShare = (v: number): number => sixteen(v) / 65535;
+
 /** Packs what was wanted of findings. Planes of one size. */
 export function packFound(found: Found, wanted: readonly Wanted[], width: number, height: number): Uint8Array {
   const planes: StoredPlane[] = [];
@@ -108,7 +113,7 @@ export function packFound(found: Found, wanted: readonly Wanted[], width: number
       const plane = found.share(w.frame, w.among);
       if (!plane) continue;
       planes.push({ key, form: 'share' });
-      data.push(Uint16Array.from(plane.data, (v) => Math.round(65535 * Math.min(1, Math.max(0, v)))));
+      data.push(Uint16Array.from(plane.data, sixteen));
       continue;
     }
     const edge = found.edgeFound(w.kind, w.edge);
