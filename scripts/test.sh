@@ -13,19 +13,24 @@ case "$part" in
     run npx knip --no-config-hints
     run npx tsc -p tsconfig.json --noEmit
     # Tests of the server wait more than they work: they run beside the others, and are told after them.
-    told=$(mktemp)
+    told=$(mktemp -d)
     card=$(mktemp -d)
     trap 'rm -rf "$told" "$card"' EXIT
-    npx vitest run --project server >"$told" 2>&1 &
+    npx vitest run --project server >"$told/server" 2>&1 &
     beside=$!
     failed=0
-    run npx vitest run --project unit || failed=1
+    run npx vitest run --project unit 2>&1 | tee "$told/unit" || failed=1
     # The card that browser tests drop, while the others are still at it.
     run ./zaddle camera demo --size 1500 --shots sitting-room,kitchen --out "$card/card" || failed=1
     echo "== npx vitest run --project server"
     wait "$beside" || failed=1
-    cat "$told"
-    [ "$failed" = 0 ]
+    cat "$told/server"
+    if [ "$failed" != 0 ]; then
+      # Once more at the very end: between thousands of lines nobody finds what failed.
+      echo "== failed:"
+      grep -hE 'FAIL |AssertionError' "$told/unit" "$told/server" | cut -c1-400 | tail -n 80
+      exit 1
+    fi
     export ZADDLE_TEST_CARD=$card/card
     run npx playwright test -c e2e/playwright.config.ts ;;
   *) echo "usage: ./zaddle test [unit|server|browser]" >&2; exit 2 ;;

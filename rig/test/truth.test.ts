@@ -150,7 +150,8 @@ describe('what ships with the house', () => {
 
   test('has every frame of the demo visit, at its size', async () => {
     // Names and purposes do not depend on what a room looks like.
-    const grey: Layers = { width: 324, height: 216, layers: new Map([['day', new Float32Array(324 * 216 * 3).fill(1)], ['lamps', new Float32Array(324 * 216 * 3).fill(1)]]) };
+    const flashes = Array.from({ length: 9 }, (_, k) => `flash-${k + 1}`);
+    const grey: Layers = { width: 324, height: 216, layers: new Map(['day', 'lamps', ...flashes].map((light) => [light, new Float32Array(324 * 216 * 3).fill(1)])) };
     const room = (): Promise<Layers> => Promise.resolve(grey);
     const planned = await planDemo(room);
     expect(readdirSync(join(DATA, 'demo-visit')).sort()).toEqual(planned.map((frame) => frame.file).sort());
