@@ -45,6 +45,8 @@ const LEAP = 60;
 /** Rows between columns that are a leap. */
 const LEAPS = 6;
 const NEVER = 1e9;
+/** Row of a line where no ceiling ends along it: at the horizon, or on its other side. */
+const BELOW = -2;
 /** How high a camera hangs over the floor, in what a ceiling is higher than it. */
 const RATIOS = { from: 0.6, to: 1.8, step: 0.01 } as const;
 
@@ -83,11 +85,28 @@ function slopesOf({ width, height, lights }: StraightView): { gx: Float32Array; 
 export class CeilingOutlines {
   private readonly lines: LevelLine[];
   private readonly slopes: { gx: Float32Array; gy: Float32Array }[];
+  /** Of each line in each column, a column after the other: its row there (`BELOW` where no ceiling ends), the one between that column and the one before, counted from 1, and what an edge along it counts. */
+  private readonly rows: Int16Array;
+  private readonly slots: Int16Array;
+  private readonly edges: Float32Array;
 
   /** @param yaw by how much walls are turned, degrees */
   constructor(private readonly view: StraightView, yaw: number) {
     this.lines = linesOf(view, yaw);
     this.slopes = slopesOf(view);
+    const { width, height, horizon } = view;
+    const count = this.lines.length;
+    [this.rows, this.slots, this.edges] = [new Int16Array(count * width), new Int16Array(count * width), new Float32Array(count * width)];
+    for (let x = 0, at = 0; x < width; x++) {
+      for (let s = 0; s < count; s++, at++) {
+        const line = this.lines[s];
+        const exact = rowAt(line, horizon, x);
+        const row = Math.max(-1, Math.min(height, Math.round(exact)));
+        this.rows[at] = exact > horizon - OVER_HORIZON ? BELOW : row;
+        this.slots[at] = Math.max(0, Math.min(height + 1, Math.round(rowAt(line, horizon, x - 0.5)) + 1));
+        if (this.rows[at] !== BELOW && this.isWithin(x, row)) this.edges[at] = EDGE * this.edgeAt(line, x, row);
+      }
+    }
   }
 
   /** How clear an edge along a line is in a column, by the light that shows it best, 0..1. */
@@ -122,40 +141,47 @@ export class CeilingOutlines {
    * @param like how much each place looks like the ceiling, -1..1
    */
   find(like: Float32Array): Outline {
-    const { width, height, horizon } = this.view;
-    const { lines } = this;
-    const rows = this.rowsAbove(like);
-    const count = lines.length;
+    const { width, height } = this.view;
+    const { rows, slots, edges } = this;
+    const above = this.rowsAbove(like);
+    const count = this.lines.length;
     let [before, now] = [new Float64Array(count), new Float64Array(count)];
     const from = new Int16Array(count * width);
     const [cheapest, whose] = [new Float64Array(height + 2), new Int16Array(height + 2)];
-    const slot = (row: number): number => Math.max(0, Math.min(height + 1, Math.round(row) + 1));
     for (let x = 0; x < width; x++) {
+      const column = x * count;
       cheapest.fill(Infinity);
       let any = 0;
       for (let s = 0; s < count && x > 0; s++) {
-        const at = slot(rowAt(lines[s], horizon, x - 0.5));
-        if (before[s] < cheapest[at]) [cheapest[at], whose[at]] = [before[s], s];
+        const at = slots[column + s];
+        if (before[s] < cheapest[at]) {
+          cheapest[at] = before[s];
+          whose[at] = s;
+        }
         if (before[s] < before[any]) any = s;
       }
+      const leapt = before[any] + LEAP;
       for (let s = 0; s < count; s++) {
-        const exact = rowAt(lines[s], horizon, x);
-        from[s * width + x] = s;
-        if (exact > horizon - OVER_HORIZON) {
+        const row = rows[column + s];
+        from[column + s] = s;
+        if (row === BELOW) {
           now[s] = NEVER;
           continue;
         }
-        const row = Math.round(exact);
-        const own = -ROW * rows[Math.max(0, Math.min(height, row)) * width + x] - (this.isWithin(x, row) ? EDGE * this.edgeAt(lines[s], x, row) : 0);
+        const own = -ROW * above[Math.max(0, row) * width + x] - edges[column + s];
         if (x === 0) {
           now[s] = own;
           continue;
         }
-        let [least, origin] = before[any] + LEAP < before[s] ? [before[any] + LEAP, any] : [before[s], s];
-        const at = slot(rowAt(lines[s], horizon, x - 0.5));
-        for (let near = Math.max(0, at - 1); near <= Math.min(height + 1, at + 1); near++) if (cheapest[near] + CORNER < least) [least, origin] = [cheapest[near] + CORNER, whose[near]];
+        let [least, origin] = leapt < before[s] ? [leapt, any] : [before[s], s];
+        const at = slots[column + s];
+        for (let near = Math.max(0, at - 1); near <= Math.min(height + 1, at + 1); near++) {
+          if (cheapest[near] + CORNER >= least) continue;
+          least = cheapest[near] + CORNER;
+          origin = whose[near];
+        }
         now[s] = least + own;
-        from[s * width + x] = origin;
+        from[column + s] = origin;
       }
       [before, now] = [now, before];
     }
@@ -177,7 +203,7 @@ export class CeilingOutlines {
         contrast += this.edgeAt(this.lines[line], x, row);
       }
       if (x < width - 1 && Math.abs(edge[x] - edge[x + 1]) > LEAPS && Math.max(edge[x] - top[x], edge[x + 1] - top[x + 1]) > 0) leaps++;
-      line = from[line * width + x];
+      line = from[x * this.lines.length + line];
     }
     return { edge, wall, within: within / width, contrast: contrast / Math.max(1, within), leaps, cost };
   }
