@@ -4,7 +4,8 @@ import type { OutputGrid, PlacedSource } from '../graph/placedMix';
 import { prepareMix, type PreparedMix } from '../graph/prepareMix';
 import { createLight, createPlane, type Light, type Plane } from '../image/plane';
 import type { Tools } from '../kernels/tools';
-import { frameAlone, putRow, renderLight, rendering, wholeMix } from './renderPlace';
+import { putRow, renderLight, rendering, wholeMix } from './renderPlace';
+import { frameAlone } from '../pass/frameAlone';
 
 /** Part of the reference, whole pixels. */
 export interface PlaceBox {

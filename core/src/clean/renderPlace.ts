@@ -1,4 +1,4 @@
-import type { Area, FrameId, Mix, Pass, SourcePass } from '@zaddle/document';
+import type { FrameId, Mix, Pass } from '@zaddle/document';
 import { placeMix } from '../graph/placeMix';
 import { placedBytes, type OutputGrid, type PlacedMix, type PlacedSource } from '../graph/placedMix';
 import type { PreparedMix } from '../graph/prepareMix';
@@ -8,14 +8,8 @@ import { Arena } from '../kernels/arena';
 import type { Pointer } from '../kernels/kernels';
 import type { Tools } from '../kernels/tools';
 
-/** Light of a frame by itself, where the areas say: its mask is what is meant. */
-export const frameAlone = (frame: FrameId, mask: readonly Area[]): SourcePass => ({
-  id: `look-${frame}`, name: 'Look', why: '', within: null, kind: 'light', on: true, opacity: 1, mask, exposure: 0, balance: [1, 1, 1],
-  source: { kind: 'frame', frame }, alignment: null, mode: 'normal', brightness: 1, colour: 1,
-});
-
 /** A mix seen whole and straight, with these passes: its output is the reference. */
-export const wholeMix = (mix: Mix, passes: readonly Pass[]): Mix => {
+export const wholeMix = <M extends Mix>(mix: M, passes: readonly Pass[]): M => {
   const { width, height } = mix.frames[mix.reference];
   return { ...mix, passes, geometry: [1, 0, 0, 0, 1, 0, 0, 0, 1], width, height, corrects: { ...mix.corrects, distortion: true } };
 };

@@ -1,6 +1,7 @@
 import { framesOfPass, type Area, type FrameId, type Point } from '@zaddle/document';
 import type { PlaceBox } from '../clean/lookAtPlace';
-import { frameAlone, renderLight, rendering, wholeMix } from '../clean/renderPlace';
+import { renderLight, rendering, wholeMix } from '../clean/renderPlace';
+import { frameAlone } from '../pass/frameAlone';
 import type { Found } from '../found/found';
 import { mapPoint, type Homography } from '../geometry/homography';
 import { throughFour } from '../geometry/throughFour';

@@ -1,6 +1,7 @@
 import type { Area, FrameId, Mix, OutlineArea, OutlineNode, Pass } from '@zaddle/document';
 import type { Findings } from '../found/findings';
-import { frameAlone, rendering, wholeMix } from '../clean/renderPlace';
+import { rendering, wholeMix } from '../clean/renderPlace';
+import { frameAlone } from '../pass/frameAlone';
 import { wholeGrid, type PlacedSource } from '../graph/placedMix';
 import { prepareMix } from '../graph/prepareMix';
 import { rowPlane } from '../kind/rowScratch';

@@ -1,5 +1,6 @@
 import { castOf } from '@zaddle/core/colour/castOf';
 import { lightFace } from '@zaddle/core/clean/lightFace';
+import { wholeMix } from '@zaddle/core/clean/renderPlace';
 import type { ColourTable } from '@zaddle/core/finish/colourTable';
 import { measureGrain } from '@zaddle/core/finish/measureGrain';
 import { contributionMap, type ContributionMap } from '@zaddle/core/graph/contributionMap';
@@ -107,6 +108,6 @@ export function logRows(session: Session, mix: MixDocument, frame: string, sourc
 export function logLuminance(session: Session, mix: MixDocument, frame: string, side: number): Plane {
   const { width, height } = mix.frames[mix.reference];
   const k = Math.min(1, side / Math.max(width, height));
-  const whole = { ...frameOnly(mix, frame), geometry: [1, 0, 0, 0, 1, 0, 0, 0, 1] as const, width, height, corrects: { ...mix.corrects, distortion: true } };
-  return logRows(session, whole, frame, session.sources.copyFor(frame, mix.frames[frame], k), Math.round(width * k), Math.round(height * k));
+  const alone = frameOnly(mix, frame);
+  return logRows(session, wholeMix(alone, alone.passes), frame, session.sources.copyFor(frame, mix.frames[frame], k), Math.round(width * k), Math.round(height * k));
 }

@@ -1,6 +1,7 @@
 import { underCleanUp } from '@zaddle/core/clean/cleanUpBundle';
 import { lookAtPlace, placeGrid, type PlaceBox, type PlaceLooks } from '@zaddle/core/clean/lookAtPlace';
 import { placeBox } from '@zaddle/core/clean/placeBox';
+import { wholeMix } from '@zaddle/core/clean/renderPlace';
 import { gridRegion } from '@zaddle/core/graph/elsewhere';
 import type { PlacedSource } from '@zaddle/core/graph/placedMix';
 import { prepareMix } from '@zaddle/core/graph/prepareMix';
@@ -8,21 +9,15 @@ import type { HealLook } from '@zaddle/core/heal/healLook';
 import { lookToHeal, type PlacedHealGrid } from '@zaddle/core/heal/lookToHeal';
 import { partWhere } from '@zaddle/core/image/nearMask';
 import { levelFor, type Region } from '@zaddle/core/mix/regionBox';
+import { frameAlone } from '@zaddle/core/pass/frameAlone';
 import type { Area, MixDocument } from '@zaddle/document';
-import { frameOnly } from './frameOnly';
 import type { Session } from './session';
-
-/** A mix seen whole and straight: its output is the reference. */
-function straight(mix: MixDocument): MixDocument {
-  const { width, height } = mix.frames[mix.reference];
-  return { ...mix, geometry: [1, 0, 0, 0, 1, 0, 0, 0, 1], width, height };
-}
 
 /** A place as the picture that a clean-up is laid over shows it, and as frames do whose pixels are at hand. @param box what the areas cover */
 export function lookAtSpot(session: Session, mix: MixDocument, areas: readonly Area[], box: PlaceBox, frames: readonly string[]): PlaceLooks {
   const prepared = session.prepareOther({ ...mix, passes: underCleanUp(mix.passes) }, true);
   const region = placeRegion(session, mix, box);
-  const pixels = (id: string, scale: number): PlacedSource => (region && session.sources.partFor(straight(mix), id, region)) ?? session.sources.copyFor(id, mix.frames[id], scale);
+  const pixels = (id: string, scale: number): PlacedSource => (region && session.sources.partFor(wholeMix(mix, mix.passes), id, region)) ?? session.sources.copyFor(id, mix.frames[id], scale);
   return lookAtPlace(session.tools(), prepared, session.found, areas, box, frames, (needed, scale) => new Map(needed.map((id) => [id, pixels(id, scale)] as const)));
 }
 
@@ -32,7 +27,7 @@ export function lookAtHealing(session: Session, mix: MixDocument, areas: readonl
   const region = healRegion(session, mix, grid);
   const pixels = (id: string, scale: number): PlacedSource => {
     const whole = session.sources.copyFor(id, mix.frames[id], scale);
-    const part = region && session.sources.partFor(straight(mix), id, region);
+    const part = region && session.sources.partFor(wholeMix(mix, mix.passes), id, region);
     return part ? { ...part, instead: whole } : whole;
   };
   return lookToHeal(session.tools(), prepared, session.found, areas, grid, (needed, scale) => new Map(needed.map((id) => [id, pixels(id, scale)] as const)));
@@ -46,7 +41,7 @@ export function healRegion(session: Session, mix: MixDocument, { grid, toReferen
 
 /** Loads the pixels of the originals at a place. */
 export async function loadPlace(session: Session, mix: MixDocument, region: Region, frames: readonly string[]): Promise<void> {
-  await Promise.all(frames.filter((id) => !session.sources.partFor(straight(mix), id, region)).map((id) => session.sources.loadPart(straight(mix), id, region)));
+  await Promise.all(frames.filter((id) => !session.sources.partFor(wholeMix(mix, mix.passes), id, region)).map((id) => session.sources.loadPart(wholeMix(mix, mix.passes), id, region)));
 }
 
 /** The part of the reference that is looked at about a place, where proxies are too coarse for it; null: they are fine. */
@@ -69,7 +64,7 @@ export function boxOf(session: Session, mix: MixDocument, areas: readonly Area[]
 
 /** What areas cover, by the guide, reference pixels. */
 function boxOfMask(session: Session, mix: MixDocument, areas: readonly Area[]): PlaceBox | null {
-  const pass = { ...frameOnly(mix, mix.reference).passes[0], mask: areas };
+  const pass = frameAlone(mix.reference, areas);
   const level = session.guideLevel(mix, session.otherWide);
   const mask = level.mask(level.workOut(prepareMix({ ...mix, passes: [pass] }, session.found)), 0);
   const part = partWhere(mask, (v) => v > 0.5, 0);
