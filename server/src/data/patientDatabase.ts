@@ -28,13 +28,13 @@ export class PatientDatabase {
   }
 
   async executeSql(text: string, values: unknown[]): Promise<{ rows: unknown[] }> {
-    const until = Date.now() + PATIENCE;
+    const until = performance.now() + PATIENCE;
     for (;;) {
       try {
         return await this.pool.query(text, values);
       } catch (error) {
         if (this.closed) return new Promise(() => undefined);
-        if (!isAway(error) || Date.now() > until) throw error;
+        if (!isAway(error) || performance.now() > until) throw error;
         await new Promise((resolve) => setTimeout(resolve, AGAIN));
       }
     }

@@ -14,7 +14,7 @@ import { QUALITY } from '../picture/orders';
 
 /** Milliseconds between looks at the folder. */
 const INTERVAL = 400;
-/** A file that has not grown for this long is complete, milliseconds. */
+/** A file that has not changed for this long is complete, milliseconds, by the time of who looks: the clock that files are stamped by may be another machine's, and wrong. */
 const SETTLED = 350;
 /** A live shoot of the same folder is gone on with for this long, milliseconds. */
 const SAME_VISIT = 12 * 3600 * 1000;
@@ -61,7 +61,7 @@ export function watchFolder(workshop: ServerWorkshop, folder: string, then: Unat
   const path = resolve(folder);
   watched.add(path);
   const taken = new Set<string>();
-  const seen = new Map<string, number>();
+  const seen = new Map<string, { readonly key: string; readonly since: number }>();
   let stopped = false;
   let timer: ReturnType<typeof setTimeout> | null = null;
   let running: Promise<void> = Promise.resolve();
@@ -70,9 +70,9 @@ export function watchFolder(workshop: ServerWorkshop, folder: string, then: Unat
     const info = await stat(file);
     const key = `${file} ${info.size} ${info.mtimeMs}`;
     if (taken.has(key) || info.size === 0) return;
-    const known = seen.get(file) === info.size;
-    seen.set(file, info.size);
-    if (!known || Date.now() - info.mtimeMs < SETTLED) return;
+    const known = seen.get(file);
+    if (known?.key !== key) return void seen.set(file, { key, since: performance.now() });
+    if (performance.now() - known.since < SETTLED) return;
     // It will not become smaller; if it does, it is another file.
     if (info.size > MAX_FILE) return void taken.add(key);
     const shoot = await liveShoot(workshop, path, then);
