@@ -18,7 +18,7 @@ interface Frame { id: string; name: string; state: string; why: string; shotId: 
 interface Shoot { frames: Frame[]; shots: { id: string; state: string }[] }
 
 /** Frames of a card: enough for something to end in the middle of it. */
-const FRAMES = 40;
+const FRAMES = 25;
 /** Seconds that a card may take on a machine that has other things to do. */
 const LONG = 720;
 /** A card of small frames: views of five frames, a minute apart. */
@@ -49,7 +49,7 @@ describe('PostgreSQL dies in the middle of gathering', () => {
     const look = (): Promise<Shoot> => rig.get(`/api/shoots/${shoot}`);
     for (const { name, file } of await card()) await rig.upload(shoot, name, file);
     rig.startWorker();
-    await until(look, (s) => s.frames.filter((f) => f.state === 'gathered').length >= 8);
+    await until(look, (s) => s.frames.filter((f) => f.state === 'gathered').length >= 6);
     await crash();
     // While the database is away, answers are problem documents.
     const done = await until(look, (s) => Array.isArray(s.frames) && whole(s, FRAMES), LONG);
@@ -81,7 +81,7 @@ describe('a worker is killed in the middle of gathering', () => {
     const look = (): Promise<Shoot> => rig.get(`/api/shoots/${shoot}`);
     for (const { name, file } of await card()) await rig.upload(shoot, name, file);
     const first = rig.startWorker();
-    await until(look, (s) => s.frames.filter((f) => f.state === 'gathered').length >= 20);
+    await until(look, (s) => s.frames.filter((f) => f.state === 'gathered').length >= 12);
     first.kill('SIGKILL');
     expect((await look()).frames.every((f) => f.state === 'gathered')).toBe(false);
     rig.startWorker();
@@ -116,7 +116,7 @@ describe('the server is killed in the middle of gathering', () => {
     const json = async <T>(path: string, init: RequestInit = {}): Promise<T> => (await fetch(url + path, init)).json() as Promise<T>;
     const { id } = await json<{ id: string }>('/api/shoots', { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify({ name: 'Boat lift' }) });
     for (const { name, file } of await card()) await fetch(`${url}/api/shoots/${id}/frames?name=${name}`, { method: 'POST', headers: { 'Content-Type': 'application/octet-stream' }, body: new Uint8Array(file) });
-    await until(() => json<Shoot>(`/api/shoots/${id}`), (s) => s.frames.filter((f) => f.state === 'gathered').length >= 20);
+    await until(() => json<Shoot>(`/api/shoots/${id}`), (s) => s.frames.filter((f) => f.state === 'gathered').length >= 12);
     server!.removeAllListeners('exit');
     server!.kill('SIGKILL');
     url = await start();
