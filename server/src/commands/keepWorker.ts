@@ -8,8 +8,8 @@ const CLI = fileURLToPath(new URL('../cli.ts', import.meta.url));
 const PULSE = 4;
 /** Seconds without a beat after which a process counts as stopped for good: it beats every 1.5. */
 const SILENCE = 12;
-/** Seconds to the first beat, when a process starts; twice as many each time that one did not come so far, for machines that need longer. */
-const STARTING = 25;
+/** Seconds to the first beat, when a process starts; twice as many each time that one did not come so far, for machines that need longer: several processes that begin together on a busy one take half a minute. */
+const STARTING = 60;
 
 /** Watches the beats of a process. Seconds are counted, not told from a clock: a machine that slept accuses nobody. */
 function watchPulse(child: ChildProcess, starting: number, onBeat: () => void): () => void {
