@@ -3,6 +3,7 @@ import { chmodSync, mkdirSync, mkdtempSync, readdirSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { ListingPortal } from '../portal/listingPortal';
+import { SOUND } from './affliction';
 import { checkDone, checkKept, notMadeAhead, type Places } from './check';
 import { Dice, pause } from '../dice';
 import { faultsFor, type Victims } from './faults';
@@ -139,6 +140,7 @@ export async function runCampaign({ faults, minutes, seed, folder, tell }: Campa
     }
     person.stop();
     await work;
+    instance.afflict(SOUND);
     tell(`All done ${(await settled(person, ledger)).toFixed(0)} s after the last fault.`);
     await checkStuck(person, wrongs);
     await checkDone(person, ledger, places, data, before, portal.pictures, wrongs);

@@ -34,6 +34,9 @@ const signal = (pid: number | null, what: NodeJS.Signals): void => {
   }
 };
 const always = (): boolean => true;
+const MINUTE = 60_000;
+const HOUR = 60 * MINUTE;
+const DAY = 24 * HOUR;
 /** Stops a process for a while, as a machine that swaps does. */
 async function halt(pid: number | null, ms: number): Promise<void> {
   signal(pid, 'SIGSTOP');
@@ -88,6 +91,19 @@ const FAULTS: readonly Fault[] = [
       const giveBack = fillDisk(smallDisk!);
       await pause(dice.between(500, 4000));
       giveBack();
+    },
+  },
+  {
+    // It stays wrong until it is put right, as often by another jump.
+    name: 'clock jumps', weight: 3, possible: always,
+    inflict: async ({ instance }, dice) => Promise.resolve(instance.afflict({ clock: dice.pick([-DAY, -HOUR, -MINUTE, 0, 0, MINUTE, HOUR, DAY]) * dice.between(1, 3) })),
+  },
+  {
+    name: 'disk slow', weight: 3, possible: always,
+    inflict: async ({ instance }, dice) => {
+      instance.afflict({ disk: dice.between(5, 300) });
+      await pause(dice.between(1000, 6000));
+      instance.afflict({ disk: 0 });
     },
   },
   {

@@ -3,6 +3,7 @@ import { createWriteStream, readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { pause } from '../dice';
+import { afflictedBy, readAffliction, writeAffliction, type Affliction } from './affliction';
 
 const CLI = fileURLToPath(new URL('../../../server/src/cli.ts', import.meta.url));
 /** Longest time that a start may take, milliseconds. */
@@ -43,12 +44,23 @@ export class Instance {
   private child: ChildProcess | null = null;
   port = 0;
 
-  constructor(private readonly as: StartsAs) {}
+  /** Beside the data folder, in which nothing may lie that is not the server's. */
+  private readonly affliction: string;
+
+  constructor(private readonly as: StartsAs) {
+    this.affliction = `${as.data}.affliction`;
+  }
+
+  /** Makes its clock wrong or its disk slow, until it is said otherwise; also for what it starts later. */
+  afflict(changed: Partial<Affliction>): void {
+    writeAffliction(this.affliction, { ...readAffliction(this.affliction), ...changed });
+  }
 
   /** Starts it, or waits for it to come up; the port is another one each time. @throws Error with what it said last */
   async start(): Promise<void> {
     const { data, deliverTo, receiver } = this.as;
-    const child = spawn(process.execPath, ['--import', import.meta.resolve('tsx'), CLI, 'start', '--data', data, '--port', '0', '--empty', '--deliver-to', deliverTo, '--receiver', `portal=${receiver}`], { stdio: ['ignore', 'pipe', 'pipe'] });
+    const env = { ...process.env, ...afflictedBy(this.affliction) };
+    const child = spawn(process.execPath, ['--import', import.meta.resolve('tsx'), CLI, 'start', '--data', data, '--port', '0', '--empty', '--deliver-to', deliverTo, '--receiver', `portal=${receiver}`], { env, stdio: ['ignore', 'pipe', 'pipe'] });
     this.child = child;
     const log = createWriteStream(`${data}.log`, { flags: 'a' });
     child.stderr.pipe(log);
