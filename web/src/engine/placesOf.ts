@@ -41,7 +41,8 @@ export function healRegion(session: Session, mix: MixDocument, { grid, toReferen
 
 /** Loads the pixels of the originals at a place. */
 export async function loadPlace(session: Session, mix: MixDocument, region: Region, frames: readonly string[]): Promise<void> {
-  await Promise.all(frames.filter((id) => !session.sources.partFor(wholeMix(mix, mix.passes), id, region)).map((id) => session.sources.loadPart(wholeMix(mix, mix.passes), id, region)));
+  const whole = wholeMix(mix, mix.passes);
+  await Promise.all(frames.filter((id) => !session.sources.partFor(whole, id, region)).map((id) => session.sources.loadPart(whole, id, region)));
 }
 
 /** The part of the reference that is looked at about a place, where proxies are too coarse for it; null: they are fine. */
