@@ -1,6 +1,6 @@
 import { describe, expect, test } from 'vitest';
 import type { Found } from '../src/found/found';
-import { packFound, StoredFound, wantedBy } from '../src/found/storedFound';
+import { eitherFound, packFound, StoredFound, wantedBy } from '../src/found/storedFound';
 import { createPlane, mapPlane } from '../src/image/plane';
 import type { Area, Mix, Pass } from '@zaddle/document';
 
@@ -8,7 +8,7 @@ const [W, H] = [75, 50];
 const plane = (k: number) => mapPlane(createPlane(W, H), (_, i) => ((i * 31 + k * 7) % 101) / 100);
 const found: Found = {
   reference: 'r',
-  edgeFound: (_, edge) => (edge === 'none' ? null : { a: mapPlane(plane(1), (v) => v * 20 - 10), b: plane(2), top: -3, bottom: 41 }),
+  edgeFound: (finding) => (finding.edge === 'none' ? null : { a: mapPlane(plane(1), (v) => v * 20 - 10), b: plane(2), top: -3, bottom: 41 }),
   share: (frame, among) => plane(frame.length + among.length),
 };
 const area = (more: object): Area => ({ id: 'x', join: 'add', inverted: false, kind: 'found', ...more }) as Area;
@@ -25,13 +25,26 @@ describe('what was found, kept', () => {
     larger.set(packed, 3);
     for (const given of [packed, larger.subarray(3, 3 + packed.length), Buffer.from(packed)]) {
       const stored = StoredFound.unpack(given);
-      expect([stored.reference, stored.has(wanted), stored.has([{ kind: 'glass', edge: 'other' }])]).toEqual(['r', true, false]);
-      expect(stored.edgeFound('glass', 'v')).toEqual(found.edgeFound('glass', 'v'));
+      expect([stored.reference, stored.has(wanted), stored.has([{ what: 'glass', edge: 'other' }])]).toEqual(['r', true, false]);
+      expect(stored.edgeFound({ what: 'glass', edge: 'v' })).toEqual(found.edgeFound({ what: 'glass', edge: 'v' }));
       const share = stored.share('p', ['q'])!;
       expect([share.width, share.height]).toEqual([W, H]);
       share.data.forEach((v, i) => expect(Math.abs(v - found.share('p', ['q'])!.data[i])).toBeLessThan(1e-5));
       expect(stored.share('p', [])).toBeNull();
     }
+  });
+  test('surfaces are told apart by their place and what they take in, and what was found later joins what was there', () => {
+    const surface = (x: number, takes: number) => ({ what: 'surface', edge: 'r', at: [x, 0.3], takes }) as const;
+    const later: Found = { reference: 'r', edgeFound: (finding) => (finding.what === 'surface' ? { a: plane(100 * finding.at[0]), b: plane(finding.takes), top: 0, bottom: H } : null), share: () => null };
+    const wanted = wantedBy({ passes: [pass(area(surface(0.2, 1)), area(surface(0.4, 1)), area(surface(0.2, 2)), area({ what: 'glass', edge: 'v' }))] });
+    expect(wanted).toHaveLength(4);
+    const kept = StoredFound.unpack(packFound(found, wantedBy(mix), W, H));
+    const [fresh, both] = [StoredFound.unpack(packFound(later, wanted.slice(0, 3), W, H)), [...wantedBy(mix), ...wanted]];
+    const joined = StoredFound.unpack(packFound(eitherFound(fresh, kept), both, W, H));
+    expect([kept.has(wanted), fresh.has(wanted), joined.has(both)]).toEqual([false, false, true]);
+    for (const finding of [surface(0.2, 1), surface(0.4, 1), surface(0.2, 2)]) expect(joined.edgeFound(finding)).toEqual(later.edgeFound(finding));
+    expect(joined.edgeFound({ what: 'glass', edge: 'v' })).toEqual(kept.edgeFound({ what: 'glass', edge: 'v' }));
+    expect(joined.share('p', ['q'])).toEqual(kept.share('p', ['q']));
   });
   test('damaged files and those of other versions are told, so that it can be found again', () => {
     const packed = packFound(found, wantedBy(mix), W, H);

@@ -10,7 +10,7 @@ export { BLEND_MODES, type BlendMode } from './blendModes';
 export { areaWithin, followedBy, framesOfArea, linkOf, movedArea, type Area, type AreaKinds } from './area/areas';
 export type { AreaBase, AreaBorder, Move, Point } from './area/areaKind';
 export type { BrushArea, Stroke } from './area/brush';
-export { EDGED_THINGS, type FoundArea, type EdgedThing, type LitArea } from './area/found';
+export { EDGED_THINGS, SURFACE_TAKES, type EdgedArea, type EdgedThing, type FoundArea, type LitArea, type SurfaceArea } from './area/found';
 export type { RampArea } from './area/ramp';
 export type { BoxArea } from './area/box';
 export { MOST_RINGS, type OutlineArea, type OutlineNode } from './area/outline';

@@ -166,6 +166,40 @@ test('the sky behind the window is found at a press, and toned by itself', async
   await saved(page);
 });
 
+test('a surface is taken by a click, another by a second one, and toned alone', async ({ page, request }) => {
+  await page.goto(address(`/shots/${shot}`));
+  await settled(page);
+  await page.keyboard.press('n');
+  await page.getByRole('region', { name: 'Add a pass' }).getByRole('button', { name: 'Surface', exact: true }).click();
+  await expect(page.getByText('Click a surface for “Surface”')).toBeVisible();
+  const before = await canvasPixels(page);
+  // A cupboard's door, and the one to the left of it.
+  await click(page, 420, 650);
+  await saved(page);
+  await settled(page);
+  await page.getByRole('complementary', { name: 'Selected pass' }).getByRole('button', { name: /^Exposure: / }).click();
+  await page.getByLabel('Exposure, typed').fill('-3');
+  await page.keyboard.press('Enter');
+  await settled(page);
+  /** Stops of change at places of the picture. */
+  const stops = (now: Awaited<ReturnType<typeof canvasPixels>>, x: number, y: number): number => Math.log2(meanIn(now, x, y, 6) / meanIn(before, x, y, 6));
+  const one = await canvasPixels(page);
+  expect(stops(one, 420, 650)).toBeLessThan(-0.8);
+  for (const [x, y] of [[230, 690], [760, 760], [200, 300], [750, 400]]) expect(Math.abs(stops(one, x, y)), `${x}, ${y}`).toBeLessThan(0.03);
+  await page.keyboard.press('Shift+T');
+  await click(page, 230, 690);
+  await saved(page);
+  await settled(page);
+  expect(await masks(request)).toMatchObject([{ kind: 'brush' }, { kind: 'found', what: 'surface', join: 'add' }, { kind: 'found', what: 'surface', join: 'add' }]);
+  const two = await canvasPixels(page);
+  expect(stops(two, 230, 690)).toBeLessThan(-0.8);
+  expect(stops(two, 420, 650)).toBeLessThan(-0.8);
+  for (const [x, y] of [[760, 760], [200, 300], [750, 400]]) expect(Math.abs(stops(two, x, y)), `${x}, ${y}`).toBeLessThan(0.03);
+  for (let k = 0; k < 4; k++) await page.keyboard.press('Control+z');
+  await settled(page);
+  await saved(page);
+});
+
 test('the ceiling is found at a press, and calmed and toned by itself', async ({ page, request }) => {
   await page.goto(address(`/shots/${shot}`));
   await settled(page);

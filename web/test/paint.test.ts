@@ -12,7 +12,7 @@ const fresh = (): string => `area-${++made}`;
 /** The mask of a pass after a command on it. */
 const after = (on: Pass, command: Parameters<typeof draftOf>[1]): Pass['mask'] => draftOf({ passes: [on] } as unknown as MixDocument, command).passes[0].mask;
 const withStroke = (on: Pass, s: Stroke): Pass['mask'] => after(on, strokeCommand(on, s, fresh()));
-const withDrawn = (kind: string, on: Pass, from: readonly [number, number], to: readonly [number, number]): Pass['mask'] => after(on, drawnCommand(on, drawnBy(kind)!, from, to, fresh()));
+const withDrawn = (kind: string, on: Pass, from: readonly [number, number], to: readonly [number, number]): Pass['mask'] => after(on, drawnCommand(on, drawnBy(kind)!, from, to, 'r', fresh()));
 
 describe('painting on a mask', () => {
   test('strokes gather in one brush area; points too close to tell apart are dropped', () => {

@@ -1,4 +1,4 @@
-import type { EdgedThing, FoundArea, FrameId } from '@zaddle/document';
+import type { FoundArea, FrameId } from '@zaddle/document';
 import type { FoundEdge } from '../found/found';
 import { planePosition } from '../geometry/composedMap';
 import type { Plane } from '../image/plane';
@@ -7,15 +7,16 @@ import { identity } from '../kind/keeper';
 import { guidedEdgeRow, type PlacedGuidedEdge } from './guidedEdge';
 import type { PlacedPlane, Placing } from '../kind/placing';
 
-/** A share of light, read from its plane; or glass and what stands before it, by the guided filter's model over the luminance of a frame. */
-type Prepared = { readonly what: 'lit'; readonly plane: Plane } | ({ readonly what: EdgedThing; readonly edge: FrameId } & FoundEdge);
-interface PlacedEdgedThing {
-  readonly what: EdgedThing;
+type Edged = Exclude<FoundArea['what'], 'lit'>;
+/** A share of light, read from its plane; or something with an edge, by the guided filter's model over the luminance of a frame. */
+type Prepared = { readonly what: 'lit'; readonly plane: Plane } | ({ readonly what: Edged; readonly edge: FrameId } & FoundEdge);
+interface PlacedEdged {
+  readonly what: Edged;
   readonly edge: PlacedGuidedEdge;
   readonly top: number;
   readonly bottom: number;
 }
-type Placed = { readonly what: 'lit'; readonly plane: PlacedPlane } | PlacedEdgedThing;
+type Placed = { readonly what: 'lit'; readonly plane: PlacedPlane } | PlacedEdged;
 
 function keyOf(prepared: Prepared, placing: Placing): string {
   if (prepared.what === 'lit') return `${identity(prepared.plane)}`;
@@ -29,7 +30,7 @@ export const found: AreaEvaluation<FoundArea, Prepared, Placed> = {
       const plane = findings.share(area.frame, area.among);
       return plane && { what: 'lit', plane };
     }
-    const found = findings.edgeFound(area.what, area.edge);
+    const found = findings.edgeFound(area);
     return found && { what: area.what, edge: area.edge, ...found };
   },
   key: keyOf,

@@ -2,11 +2,13 @@ import { createPlane, mapPlane, placesAbove, total, type Plane } from '../image/
 import { besideHotSpots, burntOut, leaveToOthers } from '../light/besideHotSpots';
 import { lightsLikeOthers } from '../light/lightsLikeOthers';
 import { litBy, roomLight, shareAmong, type RoomLight } from '../light/litBy';
+import { outshines } from '../light/outshines';
 import { matteEdges } from '../mask/matteEdges';
 import { USUAL_FOCAL } from '../mix/frameMix';
 import type { Guide, GuideSet } from '../mix/guides';
 import { logLuminanceOf, luminanceOf } from '../mix/guideTones';
-import type { EdgedThing, FrameId, Mix } from '@zaddle/document';
+import type { FrameId, Mix, SurfaceArea } from '@zaddle/document';
+import { invert, mapPoint, rescale } from '../geometry/homography';
 import { findChanges, type Change } from './findChanges';
 import { findGlare, type Glare } from './findGlare';
 import { findSky } from './findSky';
@@ -15,13 +17,17 @@ import { findIntruders } from './findIntruders';
 import { clearOf, findRestaged, type Restaged } from './findRestaged';
 import { findGlass, type Glass } from '../window/findGlass';
 import { ownRadiance } from '../window/ownRadiance';
-import type { Found, FoundEdge } from './found';
+import { findingKey, type EdgedFinding, type Found, type FoundEdge } from './found';
+import { unturnedView, type GivenLight, type SeenView } from './straightView';
+import { surfaceAt } from './surfaceAt';
 import { keptShare } from './storedFound';
 
 /** Mean of where a frame's flash lights well, from which it lights the room. */
 const LIGHTS = 0.03;
 /** Flashes that are looked at beside the room's own light, for its surfaces. */
 const OTHER_LIGHTS = 3;
+/** Share of the picture in which a flash outshines the room that shows its surfaces. */
+const OUTSHINES = 0.15;
 /** Guide rows beyond what was found that its edge may reach. */
 const EDGE_REACH = 8;
 /** Guide pixels on either side of an edge where what was found is not trusted, and about it that tell what either side looks like. */
@@ -41,6 +47,7 @@ export class Findings implements Found {
   private skyFound: Plane | null = null;
   private wallsFound: Plane | null = null;
   private surfacesFound: Surfaces | null = null;
+  private asSeen: SeenView | null = null;
   private ownPlane: Plane | null = null;
   private room: RoomLight | null = null;
   private readonly lit = new Map<FrameId, Plane>();
@@ -73,18 +80,17 @@ export class Findings implements Found {
     return (this.glassFound ??= findGlass(this.guides, this.exposures(), this.own()));
   }
 
-  edgeFound(what: EdgedThing, edge: FrameId): FoundEdge {
-    const key = `${what} ${edge}`;
-    let found = this.edges.get(key);
-    if (!found) {
-      const [thing, tells] = this.thing(what);
-      this.edges.set(key, (found = this.edgeOf(thing, edge, tells)));
-    }
-    return found;
+  edgeFound(finding: EdgedFinding): FoundEdge {
+    return once(this.edges, findingKey(finding), () => {
+      const [thing, tells] = this.thing(finding);
+      return this.edgeOf(thing, finding.edge, tells);
+    });
   }
 
   /** Where something is, and the places that tell of its edge; null: all do. */
-  private thing(what: EdgedThing): readonly [Plane, Plane | null] {
+  private thing(finding: EdgedFinding): readonly [Plane, Plane | null] {
+    if (finding.what === 'surface') return [this.surfaceAt(finding), null];
+    const { what } = finding;
     if (what === 'ceiling') return [this.ceiling(), null];
     if (what === 'walls') return [(this.wallsFound ??= this.walls()), null];
     const { plane, before } = this.panes();
@@ -93,12 +99,24 @@ export class Findings implements Found {
     return what === 'glass' ? [plane, null] : [before, mapPlane(plane, (v, i) => Math.max(v, before.data[i]))];
   }
 
-  /** Painted surfaces, by the room's own light and by that of some flashes. */
+  /** The room's own light and that of some flashes, which show its surfaces. */
+  private lightsOf(flashes: readonly Guide[]): readonly GivenLight[] {
+    return [{ light: this.guides.merge }, ...flashes.filter((_, k) => k % Math.max(1, Math.ceil(flashes.length / OTHER_LIGHTS)) === 0)];
+  }
+
+  /** Painted surfaces. */
   private surfaces(): Surfaces {
-    if (this.surfacesFound) return this.surfacesFound;
-    const flashes = this.flashes();
-    const some = flashes.filter((_, k) => k % Math.max(1, Math.ceil(flashes.length / OTHER_LIGHTS)) === 0);
-    return (this.surfacesFound = findSurfaces([{ light: this.guides.merge }, ...some.map(([, guide]) => guide)], this.focal));
+    return (this.surfacesFound ??= findSurfaces(this.lightsOf(this.flashes().map(([, guide]) => guide)), this.focal));
+  }
+
+  /** One surface, by a place of it. */
+  private surfaceAt({ edge, at, takes }: Pick<SurfaceArea, 'edge' | 'at' | 'takes'>): Plane {
+    // Somebody waits: what flashes light is not worked out in full for it.
+    this.asSeen ??= unturnedView(this.lightsOf([...this.guides.frames].filter(([id]) => outshines(this.guides, id, this.frames[id].stops) > OUTSHINES).map(([, guide]) => guide)));
+    const [use, home] = [this.frames[edge], this.frames[this.reference]];
+    const unit = Math.max(use.width, use.height);
+    const place = mapPoint(invert(use.homography), at[0] * unit, at[1] * unit);
+    return surfaceAt(this.asSeen, mapPoint(rescale(home.width, home.height, this.guides.width, this.guides.height), ...place), takes);
   }
 
   /** A flat painted ceiling, 0 or 1; all 0 where none is sure. */

@@ -1,5 +1,5 @@
 import type { Plane } from '../image/plane';
-import type { EdgedThing, FrameId } from '@zaddle/document';
+import type { EdgedArea, FrameId, SurfaceArea } from '@zaddle/document';
 
 /** Where something is and how its edge runs: coefficients over the log luminance of a frame, and the rows that it reaches. */
 export interface FoundEdge {
@@ -10,11 +10,17 @@ export interface FoundEdge {
   readonly bottom: number;
 }
 
+/** Something with an edge that can be found. */
+export type EdgedFinding = Pick<EdgedArea, 'what' | 'edge'> | Pick<SurfaceArea, 'what' | 'edge' | 'at' | 'takes'>;
+
+/** What tells one finding from all others of a shot. */
+export const findingKey = (finding: EdgedFinding): string => (finding.what === 'surface' ? `surface ${finding.at.join()} ${finding.takes} ${finding.edge}` : `${finding.what} ${finding.edge}`);
+
 /** What was found in a shot, as masks on a grid over the whole of the reference that it was found on. */
 export interface Found {
   readonly reference: FrameId;
-  /** Something at the windows, its edge following a frame; null where that was not worked out. */
-  edgeFound(what: EdgedThing, edge: FrameId): FoundEdge | null;
+  /** Something and its edge; null where that was not worked out. */
+  edgeFound(finding: EdgedFinding): FoundEdge | null;
   /** The part of a flash where those of `among` light too, 0..1; null where that was not worked out. */
   share(frame: FrameId, among: readonly FrameId[]): Plane | null;
 }

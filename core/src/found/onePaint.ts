@@ -1,11 +1,13 @@
 import { solveCholesky } from '../geometry/solveCholesky';
 import { quantile } from '../image/plane';
-import type { StraightLight, StraightView } from './straightView';
+import type { StraightLight, SeenView } from './straightView';
 
 /** How far the light and the colour of one painted surface may lie off what is smooth, stops. */
 export interface PaintTolerance {
   readonly light: number;
   readonly colour: number;
+  /** Where three lights or more tell, the one that agrees least is left aside: gloss and shadows are of one light. */
+  readonly spared?: boolean;
 }
 
 /** Places that a fit is made of, at most, and its rounds. */
@@ -16,6 +18,8 @@ const FEWEST = 60;
 /** The first scale of a fit, in tolerances, and by what it narrows from round to round. */
 const FIRST_SCALE = 4;
 const NARROWS = 0.7;
+/** Lights of which one may be left aside. */
+const MANY = 3;
 /** Terms of a plane, and with its curvature. */
 const FLAT = 3;
 const TERMS = 6;
@@ -31,8 +35,8 @@ interface Where {
   readonly y: Float64Array;
 }
 
-const across = ({ width, middle }: StraightView, x: number): number => (2 * (x - middle)) / width;
-const down = ({ height, horizon }: StraightView, y: number): number => (2 * (y - horizon)) / height;
+const across = ({ width, middle }: SeenView, x: number): number => (2 * (x - middle)) / width;
+const down = ({ height, horizon }: SeenView, y: number): number => (2 * (y - horizon)) / height;
 
 /** Weighted sums of powers of x and y over places, by the power of y and then of x, and of their products with values, by term. */
 interface Moments {
@@ -94,7 +98,7 @@ interface Paint {
 }
 
 /** What lights show of the paint of some places; those that show too few of them are left out. */
-function paintOf(view: StraightView, of: readonly number[], tolerance: PaintTolerance): Paint[] {
+function paintOf(view: SeenView, of: readonly number[], tolerance: PaintTolerance): Paint[] {
   return view.lights.flatMap((light): Paint[] => {
     const clear = of.filter((i) => light.mute[i] === 0);
     if (clear.length < FEWEST) return [];
@@ -119,18 +123,21 @@ function likeness({ light, y, red, blue }: Paint, i: number, u: number, v: numbe
  * smoothly over it. @param of places that are taken for it, most of them rightly. @param within places that are told of; all where left out
  * @returns 1 where a place is what is expected under every light, down to -1 where it is something else, 0 where no light tells
  */
-export function likeOnePaint(view: StraightView, of: readonly number[], tolerance: PaintTolerance, within?: readonly number[]): Float32Array {
+export function likeOnePaint(view: SeenView, of: readonly number[], tolerance: PaintTolerance, within?: readonly number[]): Float32Array {
   const { width, height } = view;
   const out = new Float32Array(width * height);
   const paints = paintOf(view, of, tolerance);
   const look = (i: number, u: number, v: number): void => {
-    let [sum, told] = [0, 0];
+    let [sum, told, least] = [0, 0, Infinity];
     for (let k = 0; k < paints.length; k++) {
       if (paints[k].light.mute[i] > 0) continue;
-      sum += likeness(paints[k], i, u, v, tolerance);
+      const like = likeness(paints[k], i, u, v, tolerance);
+      sum += like;
+      if (like < least) least = like;
       told++;
     }
-    if (told > 0) out[i] = sum / told;
+    if (tolerance.spared && told >= MANY) out[i] = (sum - least) / (told - 1);
+    else if (told > 0) out[i] = sum / told;
   };
   if (within) for (const i of within) look(i, across(view, i % width), down(view, Math.floor(i / width)));
   else for (let y = 0, i = 0; y < height; y++) for (let x = 0, v = down(view, y); x < width; x++, i++) look(i, across(view, x), v);

@@ -1,19 +1,19 @@
 import { packHeaded, readHeaded } from '../image/headedFile';
 import { createPlane, type Plane } from '../image/plane';
-import type { EdgedThing, FrameId, Mix } from '@zaddle/document';
-import type { Found, FoundEdge } from './found';
+import type { FrameId, Mix } from '@zaddle/document';
+import { findingKey, type EdgedFinding, type Found, type FoundEdge } from './found';
 
 /** Version of the detections: findings of an older one stay as they are until somebody asks for new ones. */
 export const FOUND_VERSION = 1;
 
 /** What the masks of a mix refer to. */
-export type Wanted = { readonly kind: EdgedThing; readonly edge: FrameId } | { readonly kind: 'share'; readonly frame: FrameId; readonly among: readonly FrameId[] };
+export type Wanted = EdgedFinding | { readonly what: 'share'; readonly frame: FrameId; readonly among: readonly FrameId[] };
 
-const keyOf = (wanted: Wanted): string => (wanted.kind === 'share' ? `share ${[wanted.frame, ...wanted.among].join()}` : `${wanted.kind} ${wanted.edge}`);
+const keyOf = (wanted: Wanted): string => (wanted.what === 'share' ? `share ${[wanted.frame, ...wanted.among].join()}` : findingKey(wanted));
 
 /** Everything found that the masks of a mix refer to, each once. */
 export function wantedBy(mix: Pick<Mix, 'passes'>): Wanted[] {
-  const all = mix.passes.flatMap((pass) => pass.mask).flatMap((area): Wanted[] => (area.kind !== 'found' ? [] : area.what === 'lit' ? [{ kind: 'share', frame: area.frame, among: area.among }] : [{ kind: area.what, edge: area.edge }]));
+  const all = mix.passes.flatMap((pass) => pass.mask).flatMap((area): Wanted[] => (area.kind !== 'found' ? [] : area.what === 'lit' ? [{ what: 'share', frame: area.frame, among: area.among }] : [area]));
   return [...new Map(all.map((wanted) => [keyOf(wanted), wanted])).values()];
 }
 
@@ -50,6 +50,14 @@ export class StoredFound implements Found {
   readonly reference: FrameId;
   private readonly planes = new Map<string, Plane>();
 
+  get width(): number {
+    return this.head.width;
+  }
+
+  get height(): number {
+    return this.head.height;
+  }
+
   private constructor(private readonly head: Head, private readonly packed: ReadonlyMap<string, { readonly bytes: Uint8Array; readonly form: StoredPlane['form'] }>) {
     this.reference = head.reference;
   }
@@ -64,11 +72,11 @@ export class StoredFound implements Found {
 
   /** Whether everything is there. */
   has(wanted: readonly Wanted[]): boolean {
-    return wanted.every((w) => this.packed.has(w.kind === 'share' ? keyOf(w) : `${keyOf(w)} a`));
+    return wanted.every((w) => this.packed.has(w.what === 'share' ? keyOf(w) : `${keyOf(w)} a`));
   }
 
-  edgeFound(what: EdgedThing, edge: FrameId): FoundEdge | null {
-    const key = keyOf({ kind: what, edge });
+  edgeFound(finding: EdgedFinding): FoundEdge | null {
+    const key = findingKey(finding);
     const a = this.plane(`${key} a`);
     const b = this.plane(`${key} b`);
     if (!a || !b) return null;
@@ -77,7 +85,7 @@ export class StoredFound implements Found {
   }
 
   share(frame: FrameId, among: readonly FrameId[]): Plane | null {
-    return this.plane(keyOf({ kind: 'share', frame, among }));
+    return this.plane(keyOf({ what: 'share', frame, among }));
   }
 
   /** @throws RangeError when the file is damaged or of another version */
@@ -97,6 +105,9 @@ export class StoredFound implements Found {
   }
 }
 
+/** What either knows, of two findings on one reference. */
+export const eitherFound = (one: Found, other: Found): Found => ({ reference: one.reference, edgeFound: (finding) => one.edgeFound(finding) ?? other.edgeFound(finding), share: (frame, among) => one.share(frame, among) ?? other.share(frame, among) });
+
 /** A share of a flash as it is kept: in 16 bits. */
 const sixteen = (v: number): number => Math.round(65535 * Math.min(1, Math.max(0, v)));
 /** The same as it comes back: what rests on it is the same whether it was kept or found just now. */
@@ -109,14 +120,14 @@ export function packFound(found: Found, wanted: readonly Wanted[], width: number
   const data: (Uint16Array | Float32Array)[] = [];
   for (const w of wanted) {
     const key = keyOf(w);
-    if (w.kind === 'share') {
+    if (w.what === 'share') {
       const plane = found.share(w.frame, w.among);
       if (!plane) continue;
       planes.push({ key, form: 'share' });
       data.push(Uint16Array.from(plane.data, sixteen));
       continue;
     }
-    const edge = found.edgeFound(w.kind, w.edge);
+    const edge = found.edgeFound(w);
     if (!edge) continue;
     rows[key] = [edge.top, edge.bottom];
     planes.push({ key: `${key} a`, form: 'number' }, { key: `${key} b`, form: 'number' });

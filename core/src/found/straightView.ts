@@ -14,19 +14,24 @@ export interface StraightLight {
   readonly mute: Uint8Array;
 }
 
-/** What a level camera would have seen from the same place. */
-export interface StraightView {
+/** Lights of a room on one grid. */
+export interface SeenView {
   readonly width: number;
   readonly height: number;
-  /** Row of the horizon, middle column, and focal length, pixels. */
+  /** Row of the horizon and middle column. */
   readonly horizon: number;
   readonly middle: number;
+  readonly lights: readonly StraightLight[];
+}
+
+/** What a level camera would have seen from the same place. */
+export interface StraightView extends SeenView {
+  /** Focal length, pixels. */
   readonly focal: number;
   /** For each column, the first row that the picture has; `height` where it has none. */
   readonly top: Int32Array;
   /** 1 where the picture has nothing. */
   readonly outside: Uint8Array;
-  readonly lights: readonly StraightLight[];
   /** Brings a mask of this grid, by row and column as fractions, to the guide's. */
   readonly onGuide: (mask: (x: number, y: number) => number) => Plane;
 }
@@ -59,7 +64,8 @@ function sampled(plane: Plane, places: Float32Array): Float32Array {
   return out;
 }
 
-function straightLight({ light, top, cover }: GivenLight, places: Float32Array): StraightLight {
+/** @param places where it is looked at; null: at each pixel */
+function straightLight({ light, top, cover }: GivenLight, places: Float32Array | null): StraightLight {
   const { width, height, r, g, b } = light;
   const luminances = luminanceOf(light).data;
   const [muted, y, red, blue] = [createPlane(width, height), createPlane(width, height), createPlane(width, height), createPlane(width, height)];
@@ -70,11 +76,18 @@ function straightLight({ light, top, cover }: GivenLight, places: Float32Array):
     red.data[i] = log2Of(Math.max(LEAST, r[i])) - green;
     blue.data[i] = log2Of(Math.max(LEAST, b[i])) - green;
   }
-  const smooth = (plane: Plane): Float32Array => sampled(boxBlur(plane, 1), places);
-  const told = sampled(muted, places);
+  const seen = (plane: Plane): Float32Array => (places ? sampled(plane, places) : plane.data);
+  const smooth = (plane: Plane): Float32Array => seen(boxBlur(plane, 1));
+  const told = seen(muted);
   const mute = new Uint8Array(told.length);
   for (let i = 0; i < mute.length; i++) mute[i] = told[i] === 0 ? 0 : 1;
   return { y: smooth(y), red: smooth(red), blue: smooth(blue), mute };
+}
+
+/** Lights of a room as the camera saw them, pixel for pixel. @param lights on one grid, the room's own first */
+export function unturnedView(lights: readonly GivenLight[]): SeenView {
+  const { width, height } = lights[0].light;
+  return { width, height, horizon: (height - 1) / 2, middle: (width - 1) / 2, lights: lights.map((light) => straightLight(light, null)) };
 }
 
 /**

@@ -15,11 +15,23 @@ export interface FindTask {
   readonly wanted: readonly Wanted[];
 }
 
-/** Makes the detections that a mix refers to, from its proxies. */
-export default async function find({ mix, proxies, wanted }: FindTask): Promise<Uint8Array> {
+/** What was looked at last: a person who points at one surface mostly points at another next. */
+let last: { readonly of: string; readonly findings: Findings } | null = null;
+
+/** All that findings rest on. */
+const restsOn = ({ mix: { reference, frames, merge, response, lens, corrects, framing }, proxies }: FindTask): string => JSON.stringify([reference, frames, merge, response, lens, corrects, framing, proxies]);
+
+async function findingsOf({ mix, proxies }: FindTask): Promise<Findings> {
   const pixels = new Map<string, Pixels>();
   for (const [id, path] of proxies) pixels.set(id, unpackPixels(await readFile(path)));
   const { kernels, arena } = newTools(64_000_000);
-  const guides = makeGuides(kernels, arena, mix, pixels);
-  return packFound(new Findings(guides, mix.frames, mix.reference, undefined, framingOf(mix).focal), wanted, guides.width, guides.height);
+  return new Findings(makeGuides(kernels, arena, mix, pixels), mix.frames, mix.reference, undefined, framingOf(mix).focal);
+}
+
+/** Makes the detections that a mix refers to, from its proxies. */
+export default async function find(task: FindTask): Promise<Uint8Array> {
+  const of = restsOn(task);
+  const findings = last?.of === of ? last.findings : await findingsOf(task);
+  last = { of, findings };
+  return packFound(findings, task.wanted, findings.guides.width, findings.guides.height);
 }

@@ -1,6 +1,6 @@
 import { fileURLToPath } from 'node:url';
 import { Piscina } from 'piscina';
-import { FOUND_VERSION, packFound, StoredFound, wantedBy } from '@zaddle/core/found/storedFound';
+import { eitherFound, FOUND_VERSION, packFound, StoredFound, wantedBy, type Wanted } from '@zaddle/core/found/storedFound';
 import type { Found } from '@zaddle/core/found/found';
 import type { MixDocument } from '@zaddle/document';
 import type { WorkStore } from '../data/fileStore';
@@ -40,9 +40,19 @@ export async function foundOf(store: WorkStore, shot: string, mix: MixDocument):
   }
   pool ??= new Piscina({ filename: fileURLToPath(new URL('./findThread.ts', import.meta.url)), minThreads: 0, maxThreads: 1, idleTimeout: 30_000, execArgv: ['--import', import.meta.resolve('tsx')] });
   const proxies = await Promise.all(Object.keys(mix.frames).map(async (id) => [id, await store.bringDerived('proxy', id)] as const));
-  const packed = await pool.run({ mix, proxies, wanted });
+  const kept = (await read(store, shot, mix.reference))?.found;
+  // What is there stays as it is, and only what is not is found.
+  const missing = wanted.filter((each) => !kept?.has([each]));
+  const fresh = await pool.run({ mix, proxies, wanted: missing });
+  const packed = kept ? joined(kept, fresh, wanted) : fresh;
   await store.putDerived('found', nameOf(shot, mix.reference), packed);
   return { found: StoredFound.unpack(packed), packed };
+}
+
+/** What was kept and what was found now, as far as it is wanted. */
+function joined(kept: StoredFound, fresh: Uint8Array, wanted: readonly Wanted[]): Uint8Array {
+  const found = StoredFound.unpack(fresh);
+  return packFound(eitherFound(found, kept), wanted, found.width, found.height);
 }
 
 export async function closeFinding(): Promise<void> {

@@ -12,7 +12,10 @@ export interface Drawing<A extends Area> {
   readonly shortcut: string;
   /** Drawn again, it takes the place of the one before; else it joins it. */
   readonly single: boolean;
-  byDrag(from: Point, to: Point): Omit<A, keyof AreaBase>;
+  /** It is pointed at: there is nothing to see of it before the pointer goes up. */
+  readonly pointed?: true;
+  /** @param reference of the mix */
+  byDrag(from: Point, to: Point, reference: string): Omit<A, keyof AreaBase>;
 }
 
 /** A place of an area that can be taken hold of. */
@@ -34,6 +37,8 @@ export interface AreaField<A extends Area> {
   readonly max: number;
   readonly step: number;
   readonly show: (value: number) => string;
+  /** It takes a while to be worked out: it is when the knob is let go of. */
+  readonly late?: true;
   put(value: number): A;
 }
 
@@ -57,6 +62,9 @@ export interface AreaView<A extends Area> {
   dragged(area: A, handle: string, to: Point): A;
   without(area: A, handle: string): A;
 }
+
+/** A key as people read it. */
+export const keyWords = (key: string): string => key.replace('shift+', 'Shift + ');
 
 /** A soft border, as a share of the picture's side. */
 export const softnessField = <A extends Extract<Area, { softness: number }>>(area: A, max: number): AreaField<A> => ({ label: 'Softness', value: area.softness, min: 0, max, step: max / 200, show: percent, put: (softness) => ({ ...area, softness }) });

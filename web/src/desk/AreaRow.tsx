@@ -1,5 +1,7 @@
+import { useState } from 'react';
 import type { Area, AreaBorder, MixDocument, PixelsOf } from '@zaddle/document';
 import { areaName, fieldsOf } from '../area/areas';
+import type { AreaField } from '../area/areaView';
 import { areaChosen, snapAsked, spotSearched, toolTaken } from '../store/deskSlice';
 import { useAppDispatch, useAppSelector } from '../store/store';
 import { percent } from './showValues';
@@ -42,6 +44,16 @@ function Pixels({ mix, of, put }: { mix: MixDocument; of: PixelsOf; put: (of: Pi
   return <label className="check"><input type="checkbox" checked={!same} onChange={() => put(same ? { kind: 'frame', frame: mix.reference } : { kind: 'below' })} />Of the reference as shot, not of what is below</label>;
 }
 
+/** A number of an area; one that takes a while is put when its knob is let go of. */
+function Field({ field: { label, value, min, max, step, show, late, put: set }, put }: { field: AreaField<Area>; put: RowProps['put'] }) {
+  const [held, setHeld] = useState<number | null>(null);
+  const change = (v: number, done: boolean): void => {
+    if (late) setHeld(done ? null : v);
+    if (!late || done) put(set(v), done);
+  };
+  return <Slide label={label} value={held ?? value} min={min} max={max} step={step} show={show} onChange={change} />;
+}
+
 /** Kinds that say by themselves where a place is, whatever pass they lie on. */
 const SEARCHED: readonly Area['kind'][] = ['spot', 'outline', 'box', 'brush'];
 
@@ -51,7 +63,7 @@ function Details({ mix, pass, area, put }: Pick<RowProps, 'mix' | 'pass' | 'area
   const { tool, snapping } = useAppSelector((s) => s.desk);
   return (
     <div className="details">
-      {fieldsOf(area).map(({ label, value, min, max, step, show, put: set }) => <Slide key={label} label={label} value={value} min={min} max={max} step={step} show={show} onChange={(v, done) => put(set(v), done)} />)}
+      {fieldsOf(area).map((field) => <Field key={field.label} field={field} put={put} />)}
       {(area.kind === 'tones' || area.kind === 'hues') && <div className="tools"><button aria-pressed={tool === 'sample'} onClick={() => dispatch(toolTaken(tool === 'sample' ? 'pan' : 'sample'))} title="Click a place of the picture that has it">Point at it</button></div>}
       {(area.kind === 'outline' || area.kind === 'box') && <div className="tools"><button title="Moves each segment onto the edge of the picture near it; points stay editable" disabled={snapping} onClick={() => dispatch(snapAsked({ pass, area: area.id }))}>{snapping ? 'Looking for edges…' : 'Snap to edges'}</button></div>}
       {SEARCHED.includes(area.kind) && <div className="tools"><button title="The same place from every frame, side by side" onClick={() => dispatch(spotSearched(spotOf(area)))}>Search in all frames</button><button title="From the picture about it, in a pass of its own" onClick={() => dispatch(spotSearched({ ...spotOf(area), heals: true }))}>Heal</button></div>}

@@ -181,7 +181,7 @@ function OpenDesk({ shot, frames, dust, review, edits }: Pick<ShotDetail, 'shot'
     if (done) area.current = '';
   };
   const onStroke = (points: readonly Point[], pressures: readonly number[] | null, done: boolean): void => paint((on, fresh) => strokeCommand(on, { points, ...(pressures ? { pressures } : {}), radius, softness, strength, reveal: tool === 'more' }, fresh), done);
-  const onDraw = (kind: DrawnKind, from: Point, to: Point, done: boolean): void => paint((on, fresh) => drawnCommand(on, kind, from, to, fresh), done);
+  const onDraw = (kind: DrawnKind, from: Point, to: Point, done: boolean): void => paint((on, fresh) => drawnCommand(on, kind, from, to, mixNow().reference, fresh), done);
 
   return (
     <main className={`desk ${calm ? 'calm folded' : folded ? 'folded' : ''} ${readings ? 'with-readings' : ''}`}>

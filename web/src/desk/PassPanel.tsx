@@ -1,6 +1,7 @@
 import { NativeSelect } from '@mantine/core';
 import type { MixDocument, Pass, PassChanges, Source, SourcePass } from '@zaddle/document';
 import { DRAWN } from '../area/areas';
+import { keyWords } from '../area/areaView';
 import type { ToneCounts } from '../engine/messages';
 import { laidOut, radiusScaled, softnessSet, strengthSet, toolTaken, type Tool } from '../store/deskSlice';
 import { useAppDispatch, useAppSelector } from '../store/store';
@@ -36,7 +37,7 @@ interface PanelProps {
 const TOOLS: readonly { tool: Tool; label: string; key: string }[] = [
   { tool: 'more', label: 'More', key: 'p' },
   { tool: 'less', label: 'Less', key: 'o' },
-  ...DRAWN.map(({ kind, label, key }) => ({ tool: kind, label, key })),
+  ...DRAWN.map(({ kind, label, key }) => ({ tool: kind, label, key: keyWords(key) })),
   { tool: 'outline', label: 'Outline', key: 'z' },
   { tool: 'pan', label: 'Move', key: 'Escape' },
 ];

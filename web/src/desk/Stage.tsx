@@ -223,7 +223,7 @@ export function Stage({ questions, cropped, shot, shoot, mix, standing, settled,
     } else if (d.kind === 'pick') picking.move(at[1], false);
     else if (d.kind === 'fillRamp') fillRamp(d.points[0], toReference(at), false);
     else if (d.kind !== 'paint') {
-      onDraw(d.kind, d.points[0], toReference(at), false);
+      if (!d.kind.pointed) onDraw(d.kind, d.points[0], toReference(at), false);
     } else if (Math.hypot(at[0] - d.last[0], at[1] - d.last[1]) >= 2) {
       d.points = [...d.points, toReference(at)];
       d.pressures &&= [...d.pressures, event.pressure];
@@ -283,7 +283,7 @@ export function Stage({ questions, cropped, shot, shoot, mix, standing, settled,
       {panel === 'pass' && target && tool !== 'outline' && compare?.way !== 'beside' && <AreaHandles mix={mix} pass={target} view={view} onAct={onAct} />}
       {panel === 'pass' && target && tool === 'outline' && <OutlineTool idle={space} mix={mix} pass={target} view={view} onAct={onAct} />}
       {panel === 'lineUp' && corners && <CornerHandles mix={mix} pass={target} view={view} onAct={onAct} />}
-      <StageHints mix={mix} target={target} paints={paints} searches={searches && !spot} unseen={unseen} greys={picking.greys} check={check?.kind ?? null} order={order} />
+      <StageHints mix={mix} target={target} paints={paints} searches={searches && !spot} unseen={unseen} greys={picking.greys} finding={state.finding} check={check?.kind ?? null} order={order} />
       {paints && (tool === 'more' || tool === 'less') && pointer && (
         <div className={`brush-ring ${tool}`} style={{ left: pointer[0], top: pointer[1], width: ring, height: ring }}><div className="soft-ring" style={{ width: ring * (1 - softness), height: ring * (1 - softness) }} /><span className="told">{percent(strength)}</span></div>
       )}

@@ -19,16 +19,18 @@ interface HintsProps {
   readonly unseen: string | null;
   /** What came of neutral places that were pointed at; null: none were. */
   readonly greys: string | null;
+  /** What was asked for is being found. */
+  readonly finding: boolean;
   readonly check: keyof typeof CHECK_WORDS | null;
   readonly order: OrderSeen;
 }
 
 /** What is being done to the picture, and what of it is shown, in words over it. */
-export function StageHints({ mix, target, paints, searches, unseen, greys, check, order }: HintsProps) {
+export function StageHints({ mix, target, paints, searches, unseen, greys, finding, check, order }: HintsProps) {
   const { tool, look, solo } = useAppSelector((s) => s.desk);
   return (
     <>
-      {paints && target && <div className={`hint ${tool === 'more' || tool === 'less' ? tool : 'draw'}`} role="status">{wordOf(tool)} “{target.name}”{greys && `: ${greys}`}{unseen && <span className="late">: not seen, {unseen}</span>}</div>}
+      {paints && target && <div className={`hint ${tool === 'more' || tool === 'less' ? tool : 'draw'}`} role="status">{wordOf(tool)} “{target.name}”{greys && `: ${greys}`}{finding && ': looking for it…'}{unseen && <span className="late">: not seen, {unseen}</span>}</div>}
       {searches && <div className="hint draw" role="status">{tool === 'heal' ? 'Heal: click a spot, drag from the middle of a larger one, or Shift and drag round it' : 'Search by spot: click what is not clean, drag from its middle, or Shift and drag round it'}</div>}
       {check && <div className="hint">{CHECK_WORDS[check]}</div>}
       {!paints && !check && look === 'before' && <div className="hint">Before: the reference as shot</div>}

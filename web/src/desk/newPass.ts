@@ -19,13 +19,13 @@ const NORMAL = { mode: 'normal', brightness: 1, colour: 1 } as const;
 /** A pass that changes tones, and does nothing yet. */
 export const tonePass = (): AdjustPass => ({ ...plain('Tone'), kind: 'adjust', contrast: 1, highlights: 0, shadows: 0, curve: [], tied: false, saturation: 1 });
 /** A part of the picture that is found, and toned by itself. */
-export type FoundPart = 'sky' | 'ceiling' | 'walls';
-const PART_NAMES: Readonly<Record<FoundPart, string>> = { sky: 'Sky', ceiling: 'Ceiling', walls: 'Walls' };
+export type FoundPart = 'sky' | 'ceiling' | 'walls' | 'surface';
+const PART_NAMES: Readonly<Record<FoundPart, string>> = { sky: 'Sky', ceiling: 'Ceiling', walls: 'Walls', surface: 'Surface' };
 /** What is done to a surface at once: much of what lamps, daylight and floors do to paint from place to place is taken away; a ceiling, mostly white, keeps part of its colour. */
-const CALMED: Readonly<Record<FoundPart, Partial<AdjustPass>>> = { sky: {}, ceiling: { evenness: 0.6, saturation: 0.6 }, walls: { evenness: 0.6 } };
+const CALMED: Readonly<Record<FoundPart, Partial<AdjustPass>>> = { sky: {}, ceiling: { evenness: 0.6, saturation: 0.6 }, walls: { evenness: 0.6 }, surface: { evenness: 0.6 } };
 
-/** A pass that changes tones of a part of the picture: paint is calmed, the sky left as it is until something is set. @param edge the frame that its edge follows */
-export const partPass = (what: FoundPart, edge: string): AdjustPass => ({ ...tonePass(), name: PART_NAMES[what], ...CALMED[what], mask: [{ id: freshId('area'), kind: 'found', what, join: 'add', inverted: false, edge }] });
+/** A pass that changes tones of a part of the picture: paint is calmed, the sky left as it is until something is set. A surface is nothing before it is pointed at. @param edge the frame that its edge follows */
+export const partPass = (what: FoundPart, edge: string): AdjustPass => ({ ...tonePass(), name: PART_NAMES[what], ...CALMED[what], mask: [what === 'surface' ? nothingYet() : { id: freshId('area'), kind: 'found', what, join: 'add', inverted: false, edge }] });
 /** Middle grey, everywhere. */
 export const fillPass = (): FillPass => ({ ...plain('Fill'), ...NORMAL, kind: 'fill', tone: [0.18, 0.18, 0.18], ramp: null, around: false });
 export const bundlePass = (name: string, within: string | null): BundlePass => ({ ...plain(name), ...NORMAL, kind: 'bundle', within });

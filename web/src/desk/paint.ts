@@ -27,10 +27,10 @@ export function strokeCommand(pass: Pass, stroke: Stroke, fresh: string): Comman
   return { kind: 'addArea', pass: pass.id, area, index: pass.mask.length };
 }
 
-/** An area drawn by one drag on a pass's mask. A single one limits what is there, and drawn again it replaces the one before; others add to what is there. */
-export function drawnCommand(pass: Pass, { kind, single, byDrag }: DrawnKind, from: Point, to: Point, fresh: string): Command {
+/** An area drawn by one drag, or pointed at, on a pass's mask. A single one limits what is there, and drawn again it replaces the one before; others add to what is there. */
+export function drawnCommand(pass: Pass, { kind, single, byDrag }: DrawnKind, from: Point, to: Point, reference: string, fresh: string): Command {
   const others = single ? pass.mask.filter((area) => area.kind !== kind) : pass.mask;
-  const area = { id: fresh, join: single && others.length > 0 ? 'intersect' : 'add', inverted: false, ...byDrag(from, to) } as Area;
+  const area = { id: fresh, join: single && others.length > 0 ? 'intersect' : 'add', inverted: false, ...byDrag(from, to, reference) } as Area;
   const out = pass.mask.filter((a) => !others.includes(a)).map((a): Command => ({ kind: 'removeArea', pass: pass.id, area: a.id }));
   const add: Command = { kind: 'addArea', pass: pass.id, area, index: others.length };
   return out.length === 0 ? add : { kind: 'several', commands: [...out, add] };

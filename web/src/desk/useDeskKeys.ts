@@ -53,7 +53,7 @@ export function useDeskKeys({ passes, actions, onChange, onStep, onZoom, onOrder
   };
   useDeskKey('p', () => dispatch(toolTaken('more')));
   useDeskKey('o', () => dispatch(toolTaken('less')));
-  useDeskKey(DRAWN.map(({ key }) => key).join(), (event) => dispatch(toolTaken(DRAWN.find(({ key }) => key === event.key.toLowerCase())!.kind)));
+  useDeskKey(DRAWN.map(({ key }) => key).join(), (event) => dispatch(toolTaken(DRAWN.find(({ key }) => key === `${event.shiftKey ? 'shift+' : ''}${event.key.toLowerCase()}`)!.kind)));
   useDeskKey('z', () => dispatch(toolTaken('outline')));
   useDeskKey('slash', () => panel === 'pass' && dispatch(toolTaken(tool === 'search' ? 'pan' : 'search')));
   useDeskKey('backslash', () => panel === 'pass' && dispatch(toolTaken(tool === 'heal' ? 'pan' : 'heal')));

@@ -1,6 +1,6 @@
 import { useMemo } from 'react';
 import { BLEND_MODES, blockStart, holders, linkOf, type Area, type Command, type MixDocument, type Pass, type Source } from '@zaddle/document';
-import { selected as select } from '../store/deskSlice';
+import { selected as select, toolTaken } from '../store/deskSlice';
 import { useAppDispatch } from '../store/store';
 import { bundlePass, copiesOf, fillPass, freshId, passFrom, partPass, tonePass, type FoundPart } from './newPass';
 
@@ -15,7 +15,7 @@ export interface PassActions {
   /** A new pass above the selected one, or at a place of its own. */
   add(source: Source, name: string, hidden: boolean, at?: PassPlace): void;
   addTone(): void;
-  /** A tone pass for a part of the picture, as it is found. */
+  /** A tone pass for a part of the picture, as it is found; a surface is then pointed at. */
   addPart(what: FoundPart): void;
   addFill(): void;
   duplicate(id: string): void;
@@ -91,7 +91,10 @@ export function usePassActions(mixNow: () => MixDocument, selected: string | nul
     return {
       add: (source, name, hidden, at) => put(passFrom(source, name, hidden), at),
       addTone: () => put(tonePass()),
-      addPart: (what) => put(partPass(what, mixNow().reference)),
+      addPart(what) {
+        put(partPass(what, mixNow().reference));
+        if (what === 'surface') dispatch(toolTaken('found'));
+      },
       addFill: () => put(fillPass()),
       duplicate(id) {
         const index = indexOf(id);

@@ -199,6 +199,7 @@ async function work(): Promise<void> {
       await load(s, wish);
       if (wish.settled && !s.hasFound(wish.mix) && askedAgain !== wish.mix) {
         askedAgain = wish.mix;
+        send({ kind: 'finding' });
         s.found = await fetchFound(shot);
       }
       // Another shot was opened meanwhile.

@@ -124,6 +124,7 @@ export interface ToneCounts {
 export type FromEngine = { readonly opening: number } & Answer;
 
 export type Answer =
+  | { readonly kind: 'finding' }
   | { readonly kind: 'progress'; readonly done: number; readonly total: number }
   /** `final`: nothing of it is still to come. `level`: of the pixels that it was made from; null for those that are at hand from the beginning. */
   | { readonly kind: 'shown'; readonly ticket: number; readonly milliseconds: number; readonly drawn: Drawn; readonly bitmap: ImageBitmap; readonly other: ImageBitmap | null; readonly tones: ToneCounts | null; readonly final: boolean; readonly level: number | null }

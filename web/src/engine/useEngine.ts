@@ -14,6 +14,8 @@ import { MixSender } from './mixTransfer';
 
 export interface EngineState {
   readonly loading: { readonly done: number; readonly total: number } | null;
+  /** What its masks refer to is being found. */
+  readonly finding: boolean;
   /** Ticket of the picture that is on the canvas, and of the latest that was asked for. */
   readonly ticket: number;
   readonly asked: number;
@@ -83,7 +85,7 @@ export interface Engine {
   readonly readAhead: (shot: string, frames: readonly string[]) => void;
 }
 
-const START: EngineState = { loading: null, ticket: 0, asked: 0, final: false, level: null, drawn: null, tones: null, failure: null, part: null, snapped: null, map: null, faces: new Map(), sketches: new Map(), readings: null };
+const START: EngineState = { loading: null, finding: false, ticket: 0, asked: 0, final: false, level: null, drawn: null, tones: null, failure: null, part: null, snapped: null, map: null, faces: new Map(), sketches: new Map(), readings: null };
 /**
  * The worker that makes the picture of a shot. It comes as a bitmap, which goes onto the canvas in the same moment as the
  * place that it belongs to: the main thread never touches a pixel. @param onDrawn called right then.
@@ -110,6 +112,7 @@ export function useEngine(shot: string, canvas: HTMLCanvasElement | null, other:
     sender.current = new MixSender();
     const context = canvas.getContext('bitmaprenderer')!;
     const answered = (answer: Answer): void => {
+      if (answer.kind === 'finding') setState((s) => ({ ...s, finding: true }));
       if (answer.kind === 'progress') setState((s) => ({ ...s, loading: { done: answer.done, total: answer.total } }));
       if (answer.kind === 'shown') {
         canvas.width = answer.drawn.width;
@@ -122,7 +125,7 @@ export function useEngine(shot: string, canvas: HTMLCanvasElement | null, other:
           beside.getContext('bitmaprenderer')!.transferFromImageBitmap(answer.other);
         }
         onDrawn(answer.drawn);
-        setState((s) => ({ ...s, loading: null, failure: null, ticket: answer.ticket, final: answer.final, level: answer.level, drawn: answer.drawn, tones: answer.tones ?? s.tones }));
+        setState((s) => ({ ...s, loading: null, finding: false, failure: null, ticket: answer.ticket, final: answer.final, level: answer.level, drawn: answer.drawn, tones: answer.tones ?? s.tones }));
       }
       if (answer.kind === 'probed' && answer.ticket === probes.current.ticket) {
         probes.current.answer?.(answer.probe);
@@ -154,7 +157,7 @@ export function useEngine(shot: string, canvas: HTMLCanvasElement | null, other:
       if (answer.kind === 'mapped') setState((s) => ({ ...s, map: answer.map }));
       if (answer.kind === 'snapped') setState((s) => ({ ...s, snapped: answer }));
       if (answer.kind === 'partLinedUp') setState((s) => ({ ...s, part: answer }));
-      if (answer.kind === 'failed') setState((s) => ({ ...s, loading: null, failure: answer.why }));
+      if (answer.kind === 'failed') setState((s) => ({ ...s, loading: null, finding: false, failure: answer.why }));
     };
     const close = openEngine(shot, (open) => {
       engine.current = open;

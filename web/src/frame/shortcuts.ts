@@ -1,4 +1,5 @@
 import { DRAWN } from '../area/areas';
+import { keyWords } from '../area/areaView';
 
 /** All keys, as the list behind `?` shows them, by page. */
 export const SHORTCUTS = {
@@ -38,7 +39,7 @@ export const SHORTCUTS = {
     { keys: 'n', what: 'Add a pass: arrows walk, Enter adds, Shift + Enter adds it hidden' },
     { keys: 'p', what: 'Paint: more of the selected pass' },
     { keys: 'o', what: 'Paint: less of the selected pass' },
-    ...DRAWN.map(({ key, shortcut }) => ({ keys: key, what: shortcut })),
+    ...DRAWN.map(({ key, shortcut }) => ({ keys: keyWords(key), what: shortcut })),
     { keys: 'z', what: 'Outline on the selected pass: click for corners, drag to bend, first point or Enter closes' },
     { keys: '/', what: 'Search by spot: click, drag, or Shift and drag round a place; arrows try frames in the picture, Enter takes one' },
     { keys: '\\', what: 'Heal from the picture itself: a click heals a spot, a drag or Shift and a drag a larger place; arrows go through the ways to do it' },
