@@ -73,6 +73,23 @@ describe('finding glass', () => {
     expect(found).toBeGreaterThan(0.93);
     expect(extra).toBeLessThan(0.08);
   });
+  test('what a glossy floor mirrors of the view right under it is none, however bright', () => {
+    const r = room(12);
+    const next = seeded(13);
+    // Dark boards that begin under a narrow sill; what they mirror of the view fades with the angle, softly at its far end.
+    for (let y = 122; y < H; y++) {
+      for (let x = 0; x < W; x++) {
+        const i = y * W + x;
+        r.reflectance.data[i] = 0.1;
+        const mirrored = inWindow(x, 240 - y) || (y > 190 && inWindow(x, 60)) ? Math.max(0, 1 - Math.max(0, y - 150) / 42) : 0;
+        r.own.data[i] = 0.02 + mirrored * (1.1 + 0.08 * next());
+      }
+    }
+    const { glass } = glassOf({ a: shoot(r, 0), d: shoot(r, -3), f: shoot(r, -2, { x: 60, power: 0.4 }), g: shoot(r, -2, { x: 240, power: 0.4 }) }, ['a', 'd']);
+    const { found, extra } = score(glass);
+    expect(found).toBeGreaterThan(0.9);
+    expect(extra).toBeLessThan(0.08);
+  });
   test('a flash mirrored in the pane leaves no hole', () => {
     const r = room(2);
     const { glass } = glassOf({ a: shoot(r, 0), d: shoot(r, -3), f: shoot(r, -2, { x: 60, power: 0.5, mirrored: true }), g: shoot(r, -2, { x: 240, power: 0.5 }), h: shoot(r, -2, { x: 150, power: 0.6 }) }, ['a', 'd']);

@@ -17,6 +17,9 @@ export function wantedBy(mix: Pick<Mix, 'passes'>): Wanted[] {
   return [...new Map(all.map((wanted) => [keyOf(wanted), wanted])).values()];
 }
 
+/** What the masks of a mix refer to, as one text. */
+export const wantedText = (mix: Pick<Mix, 'passes'>): string => wantedBy(mix).map(keyOf).sort().join('; ');
+
 interface StoredPlane {
   readonly key: string;
   /** Shares lie in 0..1 and are kept in 16 bits; coefficients as they are. */

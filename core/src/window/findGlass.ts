@@ -11,6 +11,7 @@ import { fitSlantedPane } from './fitSlantedPane';
 import { flashEvidence, type FlashEvidence } from './flashEvidence';
 import { labelRegions, type Region } from './labelRegions';
 import { comparable, DARK, type Exposures } from './ownRadiance';
+import { mirroredBelow } from './mirroredBelow';
 import { edgePlanes, refinePane } from './refinePane';
 import { polygonArea } from './polygonArea';
 import { siblingPanes } from './siblingPanes';
@@ -234,9 +235,9 @@ function isPaint(strip: PaneQuad, within: PaneQuad, logs: readonly Plane[]): boo
   return even;
 }
 
-/** Whether what lies in a pane may be a view like that of its neighbour: it looks like outside, and is not far darker. */
-function likeNeighbour(quad: PaneQuad, like: PaneQuad, { outside, radiance }: Appearance): boolean {
-  return !(middleOf(quad, outside) <= OUTSIDE_SIBLING) && middleOf(quad, radiance) > DIM_SIBLING * middleOf(like, radiance);
+/** Whether what lies in a pane may be a view like that of its neighbour: it looks like outside, is not far darker, and no floor mirrors it. @param mirrored 1 where one does */
+function likeNeighbour(quad: PaneQuad, like: PaneQuad, { outside, radiance }: Appearance, mirrored: Plane): boolean {
+  return !(middleOf(quad, outside) <= OUTSIDE_SIBLING) && middleOf(quad, radiance) > DIM_SIBLING * middleOf(like, radiance) && !(middleOf(quad, mirrored) > 0);
 }
 
 /**
@@ -250,18 +251,21 @@ export function findGlass(guides: GuideSet, exposures: Exposures, own: Plane): G
   const looks = appearance(guides, own, evidence);
   const least = 0.0005 * own.data.length;
   const fading = new Uint8Array(own.data.length);
-  const views = (within: Region | null, level: number): Region[] => {
-    if (level === LEVELS.length) return [];
-    const parts = regionsAbove(looks.likely, LEVELS[level], within);
-    return parts.flatMap((part) => {
-      if (part.pixels.length < least) return [];
+  const isMirrored = (other: Region, view: Region): boolean => mirroredBelow(other, view, guides, known, looks.outside);
+  /** Regions that are views, and those that look like one but are none and hold none. */
+  const views = (within: Region | null, level: number): { readonly own: readonly Region[]; readonly others: readonly Region[] } => {
+    if (level === LEVELS.length) return { own: [], others: [] };
+    const all = regionsAbove(looks.likely, LEVELS[level], within).filter(({ pixels }) => pixels.length >= least).map((part) => {
       const inParts = views(part, level + 1);
-      if (isView(part, guides, evidence, known, looks)) return taken(part, inParts, looks);
-      if (level === 0 && inParts.length === 0) for (const i of part.pixels) fading[i] = 1;
-      return inParts;
+      if (!inParts.others.some((other) => inParts.own.some((view) => isMirrored(other, view))) && isView(part, guides, evidence, known, looks)) return { own: taken(part, inParts.own, looks), others: [] };
+      if (level === 0 && inParts.own.length === 0) for (const i of part.pixels) fading[i] = 1;
+      return inParts.own.length > 0 ? inParts : { own: [], others: [part] };
     });
+    return { own: all.flatMap(({ own: each }) => each), others: all.flatMap(({ others }) => others) };
   };
-  const ended = views(null, 0);
+  const { own: ended, others } = views(null, 0);
+  const mirrored = createPlane(width, height);
+  for (const other of others) if (ended.some((view) => isMirrored(other, view))) for (const i of other.pixels) mirrored.data[i] = 1;
   const logs = [...guides.frames.values()].map((guide) => log2Plane(comparable(guide), DARK));
   const out = createPlane(width, height);
   const seen = new Set<number>();
@@ -281,7 +285,7 @@ export function findGlass(guides: GuideSet, exposures: Exposures, own: Plane): G
   const told = evidence.length > 0 && [...seen].reduce((sum, i) => sum + known[i], 0) > TOLD * seen.size;
   const proof = told ? { planes: [mapPlane(looks.outside, (v) => (Number.isNaN(v) ? 0.5 : v))], sides: 3 } : { planes: logs, sides: 4 };
   const edges = edgePlanes(guides.frames.values());
-  const all = [...found, ...siblingPanes(found, logs, proof, (pane, like) => likeNeighbour(pane, like, looks))];
+  const all = [...found, ...siblingPanes(found, logs, proof, (pane, like) => likeNeighbour(pane, like, looks, mirrored))];
   const painted = (strip: PaneQuad, within: PaneQuad): boolean => !told && isPaint(strip, within, logs);
   const even = evenPanes(all, (strip, within) => (painted(strip, within) ? 'paint' : middleOf(strip, looks.likely) < OUTSIDE_STRIP ? 'unknown' : 'view'));
   // An edge that is not the glass's own may have drawn a side back out.

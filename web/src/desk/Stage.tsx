@@ -34,6 +34,7 @@ import { StageHints } from './StageHints';
 import { useAskedWork } from './useAskedWork';
 import { useAskedZoom, type ZoomRequest } from './useAskedZoom';
 import { useClientPicture } from './useClientPicture';
+import { useKnown } from './useKnown';
 import { useMeasured } from './useMeasured';
 import { useCompared } from './useCompared';
 import type { Reading } from '@zaddle/core/read/readings';
@@ -142,6 +143,7 @@ export function Stage({ questions, cropped, shot, shoot, mix, standing, settled,
   const working = target?.id ?? null;
   const hit = target?.kind === 'adjust' && band !== null ? target.bands?.[band] : undefined;
   const seen = useMemo(() => (hit && working ? showingBand(mix, working, hit) : lookedAt(mix, look, solo, working)), [mix, look, solo, working, hit]);
+  const known = useKnown(mix, saved);
   const other = useCompared(shot, mix, working);
   useDustHealing(standing, heal, onAct);
   const picking = usePicking({ mix, pass: target, probe, onChange });
@@ -150,8 +152,8 @@ export function Stage({ questions, cropped, shot, shoot, mix, standing, settled,
   const { scale, x: left, y: top } = resting;
   const atRest = scale === view.scale && left === view.x && top === view.y;
   useEffect(() => {
-    if (size.width > 0) show({ mix: check ? mix : seen, view: { scale, x: left, y: top, ...size }, working, settled: settled || spot !== null, marks: hit ? 'coloured' : ends && look === 'after' ? 'clipping' : look === 'after' || look === 'before' || look === 'without' ? 'none' : look, check, other });
-  }, [show, mix, seen, other, look, hit, ends, settled, spot, check, working, scale, left, top, size]);
+    if (size.width > 0) show({ mix: check ? mix : seen, view: { scale, x: left, y: top, ...size }, working, settled: settled || spot !== null, known, marks: hit ? 'coloured' : ends && look === 'after' ? 'clipping' : look === 'after' || look === 'before' || look === 'without' ? 'none' : look, check, other });
+  }, [show, mix, seen, other, look, hit, ends, settled, known, spot, check, working, scale, left, top, size]);
   // What is there moves along at once; the sharp picture of the place follows.
   useLayoutEffect(() => {
     for (const each of [canvas, beside]) if (each && state.drawn) layOut(each, state.drawn, view);

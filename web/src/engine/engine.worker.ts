@@ -3,6 +3,7 @@ import { edgeWitnesses } from '@zaddle/core/mask/edgeWitnesses';
 import type { KernelMemory } from '@zaddle/core/kernels/loadKernels';
 import { framesOfPass, type MixDocument } from '@zaddle/document';
 import { alignPart } from './alignPart';
+import { bitmapOf } from './bitmapOf';
 import { checkMix } from './checkMix';
 import { countTones } from './countTones';
 import { fetchWide, fetchFound, NOTHING_FOUND } from './fetchFindings';
@@ -82,14 +83,6 @@ const turn = (): Promise<void> => new Promise((resolve) => {
 let waiting: Wanted | null = null;
 let busy = false;
 
-function bitmapOf(pixels: Uint8ClampedArray, width: number, height: number): ImageBitmap {
-  const image = new ImageData(width, height);
-  image.data.set(pixels);
-  const canvas = new OffscreenCanvas(width, height);
-  canvas.getContext('2d', { alpha: false })!.putImageData(image, 0, 0);
-  return canvas.transferToImageBitmap();
-}
-
 /** Makes one picture and sends it. @param whole nothing finer is still to come */
 function paint(s: Session, wish: Wanted, visible: Visible, started: number, whole: boolean, fineness: Fineness = 'whole'): void {
   const shown: readonly PreparedMix[] = wish.check ? checkMix(s, wish.mix, wish.check).map((mix) => s.bare(mix)) : [s.prepare(wish.mix, wish.settled)];
@@ -106,7 +99,7 @@ function paint(s: Session, wish: Wanted, visible: Visible, started: number, whol
   const other = wish.other && !wish.check ? bitmapOf(s.render(s.prepareOther(wish.other, wish.settled), visible, fineness, null, 'none').pixels, width, height) : null;
   latestShown = wish.ticket;
   if (fineness === 'whole') wholeTook = performance.now() - started;
-  send({ kind: 'shown', ticket: wish.ticket, milliseconds: performance.now() - started, drawn: visible.drawn, bitmap, other, tones, final: wish.settled && whole, level: first.level }, other ? [bitmap, other] : [bitmap]);
+  send({ kind: 'shown', ticket: wish.ticket, milliseconds: performance.now() - started, drawn: visible.drawn, bitmap, other, tones, final: wish.settled && whole && (wish.known || s.hasFound(wish.mix)), level: first.level }, other ? [bitmap, other] : [bitmap]);
 }
 
 /** Milliseconds that a whole picture may take while a hand moves, and those of rest after which it is made in any case. */
@@ -197,7 +190,7 @@ async function work(): Promise<void> {
     try {
       const s = session ?? (await openSession(wish));
       await load(s, wish);
-      if (wish.settled && !s.hasFound(wish.mix) && askedAgain !== wish.mix) {
+      if (wish.settled && wish.known && !s.hasFound(wish.mix) && askedAgain !== wish.mix) {
         askedAgain = wish.mix;
         send({ kind: 'finding' });
         s.found = await fetchFound(shot);

@@ -30,6 +30,8 @@ export interface Wish {
   readonly working: string | null;
   /** Not in the middle of a drag: maps of wide context are worked out anew. */
   readonly settled: boolean;
+  /** The server has the mix as far as what its masks refer to: it can be asked for that. */
+  readonly known: boolean;
   readonly marks: Marks;
   readonly check: Check | null;
   /** Another mix that is compared with this one, seen through the same view. */

@@ -47,6 +47,7 @@ export interface Seen {
   readonly view: View;
   readonly working: string | null;
   readonly settled: boolean;
+  readonly known: boolean;
   readonly marks: Marks;
   readonly check: Check | null;
   readonly other: MixDocument | null;

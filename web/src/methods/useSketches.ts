@@ -17,7 +17,7 @@ export function useSketches(shot: string, methods: readonly KeptMethod[], canvas
   const stance = useMemo(() => (data ? toldStance(data.shot.readings) : null), [data]);
   const [ready, setReady] = useState('');
   useEffect(() => {
-    if (mix && canvas) show({ mix, view: { scale: ACROSS / mix.width, x: 0, y: 0, width: ACROSS, height: Math.round((ACROSS * mix.height) / mix.width) }, working: null, settled: true, marks: 'none', check: null, other: null });
+    if (mix && canvas) show({ mix, view: { scale: ACROSS / mix.width, x: 0, y: 0, width: ACROSS, height: Math.round((ACROSS * mix.height) / mix.width) }, working: null, settled: true, known: true, marks: 'none', check: null, other: null });
   }, [mix, canvas, show]);
   useEffect(() => {
     if (state.final) setReady(shot);
