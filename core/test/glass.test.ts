@@ -90,6 +90,29 @@ describe('finding glass', () => {
     expect(found).toBeGreaterThan(0.9);
     expect(extra).toBeLessThan(0.08);
   });
+  test('one flash alone, with the room that it lights mirrored in the glass, and a sky that no other frame shows: every pane whole, the bars not', () => {
+    for (const seed of [21, 22, 23]) {
+      const r = room(seed);
+      const inBar = (y: number): boolean => y >= 83 && y < 88;
+      for (let i = 0; i < r.own.data.length; i++) {
+        const [x, y] = [i % W, Math.floor(i / W)];
+        if (!inWindow(x, y)) continue;
+        if (inBar(y)) [r.own.data[i], r.reflectance.data[i]] = [0.3, 0.7];
+        // Trees on the right, and what the pane mirrors of the room about them.
+        else if (x > 160 && y > 66) [r.own.data[i], r.reflectance.data[i]] = [0.5 * r.own.data[i], x + y > 240 ? 0.22 : 0];
+      }
+      const { glass } = glassOf({ a: shoot(r, 0), d: shoot(r, -1.3), f: shoot(r, -2.5, { x: 120, power: 0.5, mirrored: true }) }, ['a', 'd']);
+      let [hit, all, extra] = [0, 0, 0];
+      glass.data.forEach((v, i) => {
+        const truth = inWindow(i % W, Math.floor(i / W)) && !inBar(Math.floor(i / W));
+        if (truth) all++;
+        if (v > 0.5 && truth) hit++;
+        else if (v > 0.5) extra++;
+      });
+      expect(hit / all, `${seed}`).toBeGreaterThan(0.93);
+      expect(extra / all, `${seed}`).toBeLessThan(0.1);
+    }
+  });
   test('a flash mirrored in the pane leaves no hole', () => {
     const r = room(2);
     const { glass } = glassOf({ a: shoot(r, 0), d: shoot(r, -3), f: shoot(r, -2, { x: 60, power: 0.5, mirrored: true }), g: shoot(r, -2, { x: 240, power: 0.5 }), h: shoot(r, -2, { x: 150, power: 0.6 }) }, ['a', 'd']);

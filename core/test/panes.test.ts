@@ -6,7 +6,9 @@ import { convexHull } from '../src/window/convexHull';
 import { fitSlantedPane } from '../src/window/fitSlantedPane';
 import { fitPane, pixelsOfPane, withinPane, type PaneQuad } from '../src/window/fitPane';
 import { labelRegions } from '../src/window/labelRegions';
+import { beforePanes } from '../src/window/beforePanes';
 import { evenPanes } from '../src/window/evenPanes';
+import { isEnclosed, liesBeside } from '../src/window/liesBeside';
 import { refinePane } from '../src/window/refinePane';
 import { siblingPanes } from '../src/window/siblingPanes';
 import { splitPane } from '../src/window/splitPane';
@@ -141,15 +143,45 @@ describe('a window', () => {
   });
   test('gets the panes that were left out beside those that were found, and none beyond', () => {
     const { log, panes: truth, outside } = window(5);
-    const more = siblingPanes([truth[0]], [log], { planes: [outside], sides: 3 }, () => true);
+    const more = siblingPanes([truth[0]], [log], () => ({ planes: [outside], sides: 3 }), () => true);
     expect(more).toHaveLength(3);
     expect(overlap(drawn([truth[0], ...more]), drawn(truth))).toBeGreaterThan(0.88);
-    expect(siblingPanes([truth[0]], [log], { planes: [outside], sides: 3 }, () => false)).toHaveLength(0);
+    expect(siblingPanes([truth[0]], [log], () => ({ planes: [outside], sides: 3 }), () => false)).toHaveLength(0);
     // A patch in the middle of one keeps it out no more than nothing does.
     const [x, y] = [0, 1].map((c) => truth[1].reduce((sum, corner) => sum + corner[c], 0) / 4);
     const patch: PaneQuad = [[x - 4, y - 4], [x + 4, y - 4], [x + 4, y + 4], [x - 4, y + 4]];
-    expect(siblingPanes([truth[0], patch], [log], { planes: [outside], sides: 3 }, (quad) => quad[1][0] - quad[0][0] > 20)).toHaveLength(3);
-    expect(siblingPanes(truth, [log], { planes: [outside], sides: 3 }, () => true)).toHaveLength(0);
+    expect(siblingPanes([truth[0], patch], [log], () => ({ planes: [outside], sides: 3 }), (quad) => quad[1][0] - quad[0][0] > 20)).toHaveLength(3);
+    expect(siblingPanes(truth, [log], () => ({ planes: [outside], sides: 3 }), () => true)).toHaveLength(0);
+  });
+});
+
+describe('panes of a grid', () => {
+  const box = (x: number, y: number, wide = 40, high = 30): PaneQuad => [[x, y], [x + wide, y], [x + wide, y + high], [x, y + high]];
+  test('lie beside each other over a bar, not over a wall, nor at a corner', () => {
+    expect([liesBeside(box(50, 50), box(95, 50)), liesBeside(box(50, 50), box(50, 85)), liesBeside(box(50, 50), box(120, 50)), liesBeside(box(50, 50), box(95, 85))]).toEqual([true, true, false, false]);
+  });
+  test('enclose a place for one more from two sides, however many lie on one of them', () => {
+    const place = box(95, 85);
+    expect(isEnclosed(place, [box(50, 85)])).toBe(false);
+    expect(isEnclosed(place, [box(50, 85, 40, 14), box(50, 101, 40, 14)])).toBe(false);
+    expect(isEnclosed(place, [box(50, 85), box(95, 50)])).toBe(true);
+    expect(isEnclosed(place, [box(50, 85), box(140, 85)])).toBe(true);
+    expect(isEnclosed(place, [box(50, 85), box(160, 85), box(50, 50)])).toBe(false);
+  });
+  test('have things before them: for one flash these stand on the sill or are black, for several whatever they light is one', () => {
+    const panes = [box(50, 40), box(50, 75)];
+    const [outside, radiance] = [mapPlane(createPlane(W, H), () => 1), mapPlane(createPlane(W, H), () => 2)];
+    const put = (x: number, y: number, wide: number, high: number, own: number): void => { for (let j = y; j < y + high; j++) for (let i = x; i < x + wide; i++) [outside.data[j * W + i], radiance.data[j * W + i]] = [0.1, own]; };
+    // A tree with the lit room mirrored in it, a bright mirrored wall, a vase on the sill, and something black that hangs.
+    put(55, 50, 12, 8, 0.8);
+    put(72, 50, 12, 8, 2.2);
+    put(60, 90, 8, 15, 0.7);
+    put(78, 75, 8, 12, 0.05);
+    const looks = { outside, radiance, likely: outside };
+    const at = (plane: Plane, x: number, y: number): number => plane.data[y * W + x];
+    const [one, several] = [true, false].map((oneFlash) => beforePanes(panes, new Set(), looks, oneFlash));
+    expect([at(one, 60, 54), at(one, 78, 54), at(one, 64, 98), at(one, 82, 80), at(one, 55, 80)]).toEqual([0, 0, 1, 1, 0]);
+    expect([at(several, 60, 54), at(several, 78, 54), at(several, 64, 98), at(several, 82, 80), at(several, 55, 80)]).toEqual([1, 1, 1, 1, 0]);
   });
 });
 

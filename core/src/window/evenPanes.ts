@@ -1,29 +1,10 @@
 import type { Point } from '@zaddle/document';
 import { meetingLines } from '../geometry/meetingLines';
 import type { PaneQuad } from './fitPane';
+import { along, beyond, isBeside, TURNS } from './liesBeside';
 
-/** Pixels between panes that are neighbours, at most, and share of a side along which they lie beside each other. */
-const BAR = 14;
-const BESIDE = 0.5;
 /** Pixels by which a side must lie further in than a neighbour's to be looked at. */
 const SHORT = 2;
-
-/** A pane turned about so that the side that is looked at is its top: the corners' places, from its left. */
-const TURNS: readonly (readonly [number, number, number, number])[] = [[0, 1, 2, 3], [1, 2, 3, 0], [2, 3, 0, 1], [3, 0, 1, 2]];
-
-const along = (a: Point, b: Point, t: number): Point => [a[0] + t * (b[0] - a[0]), a[1] + t * (b[1] - a[1])];
-/** How far a point lies out beyond the line through a and b, which go round clockwise. */
-function beyond([px, py]: Point, a: Point, b: Point): number {
-  const length = Math.hypot(b[0] - a[0], b[1] - a[1]) || 1;
-  return ((b[1] - a[1]) * (px - a[0]) - (b[0] - a[0]) * (py - a[1])) / length;
-}
-/** Whether one pane lies beside another, over a bar, when their tops are looked at: to its left or to its right. */
-function isBeside([tl, tr, br, bl]: readonly Point[], [otl, otr, obr, obl]: readonly Point[]): boolean {
-  const high = Math.hypot(bl[0] - tl[0], bl[1] - tl[1]);
-  const overlap = Math.min(beyond(obl, tr, tl), high) - Math.max(beyond(otl, tr, tl), 0);
-  const gap = Math.min(Math.abs(beyond(along(otl, obl, 0.5), tr, br)), Math.abs(beyond(along(otr, obr, 0.5), bl, tl)));
-  return overlap > BESIDE * high && gap < BAR;
-}
 
 /** What lies between the end of a pane and the line that a pane beside it ends in: it may be a view, it is the paint of a frame or a reveal, or neither is known. */
 export type Strip = 'view' | 'paint' | 'unknown';

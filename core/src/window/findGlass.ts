@@ -1,11 +1,12 @@
 import type { Point } from '@zaddle/document';
 import { closeMask } from '../image/closeMask';
-import { distanceFrom } from '../image/distance';
 import { log2Plane } from '../image/log2Of';
 import { createPlane, mapPlane, quantile, type Plane } from '../image/plane';
 import type { GuideSet } from '../mix/guides';
 import { flashAcrossRim, goesOn, rimOf, rimStep } from './regionRim';
 import { evenPanes } from './evenPanes';
+import { judgePanes, middleOf } from './judgePanes';
+import { liesBeside } from './liesBeside';
 import { directionsOf, fitPane, type Along, pixelsOfPane, withinPane, type PaneQuad } from './fitPane';
 import { fitSlantedPane } from './fitSlantedPane';
 import { flashEvidence, type FlashEvidence } from './flashEvidence';
@@ -16,6 +17,7 @@ import { edgePlanes, refinePane } from './refinePane';
 import { polygonArea } from './polygonArea';
 import { siblingPanes } from './siblingPanes';
 import { NEARLY_CLIPPED, splitPane } from './splitPane';
+import { beforePanes } from './beforePanes';
 import { appearance, LEVELS, type Appearance } from './appearance';
 
 /** The same for what surely is a view. */
@@ -44,6 +46,10 @@ const SPECK_AT_MOST = 0.001;
 /** A pane smaller and dimmer than these shares of the largest one is a reflection of it. */
 const REFLECTION_SIZE = 0.15;
 const REFLECTION_LEVEL = 0.6;
+/** Share of a region from which on panes are all that it is. */
+const MOSTLY_PANES = 0.4;
+/** Share of a region from which on it is what a floor mirrors. */
+const MIRRORED = 0.5;
 /** Width of a sliver, as a share of the widest pane's narrower side, and how many times as long it is. */
 const SLIVER = 0.35;
 const LONG = 4;
@@ -53,10 +59,7 @@ const GAP = 1;
 const GLARE = 0.004;
 const OUTSIDE_GLARE = 0.45;
 const LEVEL_WITHIN = 0.3;
-/** How much a pane beside one of a view must look like outside where flashes tell, and how bright it must be against that one: mirrored in a floor it is dimmer. */
-const OUTSIDE_SIBLING = 0.45;
-const DIM_SIBLING = 0.3;
-/** The same of what lies between a pane and the line that a pane beside it ends in. */
+/** How much what lies between a pane and the line that a pane beside it ends in must look like outside. */
 const OUTSIDE_STRIP = 0.4;
 /** Pixels of a strip from which its paint is told, and how much of log luminance lies between most of it: a reveal is shaded, and leaves hang before it. */
 const PAINT_SEEN = 30;
@@ -64,10 +67,6 @@ const STRIP_PAINT = 0.5;
 const OTHER_TONE = 0.3;
 /** Share of the picture's top that a view from inside does not reach. */
 const SKY = 0.3;
-/** Something that stands before a pane has at least so many guide pixels that look like inside, not only along the pane's rim. */
-const BEFORE_PANE = 24;
-const THICK = 1;
-const INSIDE = 0.35;
 
 /** A small and very warm region is a lamp, not a view. */
 function isLamp(pixels: readonly number[], guides: GuideSet): boolean {
@@ -172,20 +171,6 @@ function taken(whole: Region, parts: readonly Region[], { likely }: Appearance):
   return looks([...inParts]) - looks(whole.pixels.filter((i) => !inParts.has(i))) > FURTHER ? parts : [whole];
 }
 
-/** What stands before panes. @param seen pixels that are known to be a view */
-function beforePanes(panes: readonly PaneQuad[], seen: ReadonlySet<number>, { outside }: Appearance): Plane {
-  const { width, height } = outside;
-  const lacking = createPlane(width, height);
-  const before = createPlane(width, height);
-  for (const quad of panes) pixelsOfPane(quad, width, height, (i) => (lacking.data[i] = !seen.has(i) && outside.data[i] < INSIDE ? 1 : 0));
-  const depth = distanceFrom(mapPlane(lacking, (v) => 1 - v)).data;
-  for (const blob of labelRegions(lacking)) {
-    if (blob.pixels.length < BEFORE_PANE || !blob.pixels.some((i) => depth[i] > THICK)) continue;
-    for (const i of blob.pixels) before.data[i] = 1;
-  }
-  return before;
-}
-
 /** Regions that lie about as close as panes of one window do. */
 function ofOneWindow(region: Region, all: readonly Region[]): Region[] {
   const reach = 0.5 * Math.max(region.right - region.left, region.bottom - region.top);
@@ -214,13 +199,6 @@ function eachOnce(panes: readonly PaneQuad[]): PaneQuad[] {
   return out;
 }
 
-/** Median of a plane in a pane. */
-function middleOf(pane: PaneQuad, plane: Plane): number {
-  const values: number[] = [];
-  pixelsOfPane(pane, plane.width, plane.height, (i) => values.push(plane.data[i]));
-  return quantile(values, 0.5);
-}
-
 /** Whether what lies in a strip is of one paint, and of another tone than what lies within it in every frame that is not clipped there: a frame, or a reveal, and no even sky. */
 function isPaint(strip: PaneQuad, within: PaneQuad, logs: readonly Plane[]): boolean {
   let even = false;
@@ -235,9 +213,13 @@ function isPaint(strip: PaneQuad, within: PaneQuad, logs: readonly Plane[]): boo
   return even;
 }
 
-/** Whether what lies in a pane may be a view like that of its neighbour: it looks like outside, is not far darker, and no floor mirrors it. @param mirrored 1 where one does */
-function likeNeighbour(quad: PaneQuad, like: PaneQuad, { outside, radiance }: Appearance, mirrored: Plane): boolean {
-  return !(middleOf(quad, outside) <= OUTSIDE_SIBLING) && middleOf(quad, radiance) > DIM_SIBLING * middleOf(like, radiance) && !(middleOf(quad, mirrored) > 0);
+/** About panes of a region lies a reveal, or joinery: where nothing but one flash shows it, that says nothing of it, and it is taken out of the view. */
+function leaveOutAround(panes: readonly PaneQuad[], regions: readonly Region[], known: Uint8Array, view: Plane): void {
+  const within = createPlane(view.width, view.height);
+  for (const pane of panes) pixelsOfPane(pane, view.width, view.height, (i) => (within.data[i] = 1));
+  for (const { pixels } of regions) {
+    if (pixels.reduce((sum, i) => sum + within.data[i], 0) > MOSTLY_PANES * pixels.length) for (const i of pixels) if (!known[i] && within.data[i] === 0) view.data[i] = 0;
+  }
 }
 
 /**
@@ -252,20 +234,21 @@ export function findGlass(guides: GuideSet, exposures: Exposures, own: Plane): G
   const least = 0.0005 * own.data.length;
   const fading = new Uint8Array(own.data.length);
   const isMirrored = (other: Region, view: Region): boolean => mirroredBelow(other, view, guides, known, looks.outside);
-  /** Regions that are views, and those that look like one but are none and hold none. */
+  /** Regions that are views, and those that look like one but are none by themselves. */
   const views = (within: Region | null, level: number): { readonly own: readonly Region[]; readonly others: readonly Region[] } => {
     if (level === LEVELS.length) return { own: [], others: [] };
     const all = regionsAbove(looks.likely, LEVELS[level], within).filter(({ pixels }) => pixels.length >= least).map((part) => {
       const inParts = views(part, level + 1);
-      if (!inParts.others.some((other) => inParts.own.some((view) => isMirrored(other, view))) && isView(part, guides, evidence, known, looks)) return { own: taken(part, inParts.own, looks), others: [] };
+      if (!inParts.others.some((other) => inParts.own.some((view) => isMirrored(other, view))) && isView(part, guides, evidence, known, looks)) return { own: taken(part, inParts.own, looks), others: inParts.others };
       if (level === 0 && inParts.own.length === 0) for (const i of part.pixels) fading[i] = 1;
-      return inParts.own.length > 0 ? inParts : { own: [], others: [part] };
+      return inParts.own.length > 0 ? inParts : { own: [], others: [part, ...inParts.others] };
     });
     return { own: all.flatMap(({ own: each }) => each), others: all.flatMap(({ others }) => others) };
   };
-  const { own: ended, others } = views(null, 0);
+  const { own: looking, others } = views(null, 0);
   const mirrored = createPlane(width, height);
-  for (const other of others) if (ended.some((view) => isMirrored(other, view))) for (const i of other.pixels) mirrored.data[i] = 1;
+  for (const other of others) if (looking.some((view) => isMirrored(other, view))) for (const i of other.pixels) mirrored.data[i] = 1;
+  const ended = looking.filter(({ pixels }) => pixels.reduce((sum, i) => sum + mirrored.data[i], 0) < MIRRORED * pixels.length);
   const logs = [...guides.frames.values()].map((guide) => log2Plane(comparable(guide), DARK));
   const out = createPlane(width, height);
   const seen = new Set<number>();
@@ -283,15 +266,18 @@ export function findGlass(guides: GuideSet, exposures: Exposures, own: Plane): G
   }
   // By flash, bars differ from what is mirrored in a floor, where bars are mirrored, too.
   const told = evidence.length > 0 && [...seen].reduce((sum, i) => sum + known[i], 0) > TOLD * seen.size;
-  const proof = told ? { planes: [mapPlane(looks.outside, (v) => (Number.isNaN(v) ? 0.5 : v))], sides: 3 } : { planes: logs, sides: 4 };
+  const judge = judgePanes(looks, known, logs, mirrored, told ? evidence.length : 0);
+  // Beside panes that stand, one at a slant is a part of one.
+  const leaning = slanted.filter((pane) => !found.some((other) => liesBeside(pane, other)));
   const edges = edgePlanes(guides.frames.values());
-  const all = [...found, ...siblingPanes(found, logs, proof, (pane, like) => likeNeighbour(pane, like, looks, mirrored))];
+  const all = [...found, ...siblingPanes(found, logs, judge.proof, judge.maybe)];
   const painted = (strip: PaneQuad, within: PaneQuad): boolean => !told && isPaint(strip, within, logs);
   const even = evenPanes(all, (strip, within) => (painted(strip, within) ? 'paint' : middleOf(strip, looks.likely) < OUTSIDE_STRIP ? 'unknown' : 'view'));
   // An edge that is not the glass's own may have drawn a side back out.
   const inRows = evenPanes(even.map((pane) => refinePane(pane, edges)), (strip, within) => (painted(strip, within) ? 'paint' : 'unknown'));
-  const panes = eachOnce([...inRows, ...slanted.map((pane) => refinePane(pane, edges))]);
-  const before = beforePanes(panes, seen, looks);
+  const panes = eachOnce([...inRows, ...leaning.map((pane) => refinePane(pane, edges))]);
+  if (evidence.length === 1) leaveOutAround(panes, regions, known, out);
+  const before = beforePanes(panes, seen, looks, evidence.length === 1);
   for (const pane of panes) pixelsOfPane(pane, width, height, (i) => (out.data[i] = 1 - before.data[i]));
   fillGlare(out, looks);
   const plane = closeMask(out, GAP);

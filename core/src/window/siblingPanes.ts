@@ -14,6 +14,12 @@ const SAME = 0.3;
 /** Share of a pane's area below which another is a patch that was found in it: it takes nothing. */
 const PATCH = 0.4;
 
+/** Pictures of which one must show each of so many sides of a pane. */
+export interface Proof {
+  readonly planes: readonly Plane[];
+  readonly sides: number;
+}
+
 const plus = ([x, y]: Point, [dx, dy]: Point, k = 1): Point => [x + k * dx, y + k * dy];
 const middle = (quad: PaneQuad): Point => [quad.reduce((sum, [x]) => sum + x, 0) / 4, quad.reduce((sum, [, y]) => sum + y, 0) / 4];
 
@@ -53,9 +59,9 @@ function stepAcross(from: Point, to: Point, logs: readonly Plane[]): number {
 /**
  * Panes that belong to a window beside those that were found, over a bar as wide as its edges say: as large as their neighbour,
  * with sides that frames show, and with something in it that may be a view. Repeated until none is added.
- * @param logs log2 luminance of frames, of one size: where its sides lie. @param proof pictures of which one must show so many of its sides. @param maybe whether what lies in a pane may be a view
+ * @param logs log2 luminance of frames, of one size: where its sides lie. @param proof what must show a pane's sides, beside others. @param maybe whether what lies in a pane may be a view
  */
-export function siblingPanes(found: readonly PaneQuad[], logs: readonly Plane[], proof: { readonly planes: readonly Plane[]; readonly sides: number }, maybe: (quad: PaneQuad, like: PaneQuad) => boolean): PaneQuad[] {
+export function siblingPanes(found: readonly PaneQuad[], logs: readonly Plane[], proof: (quad: PaneQuad, others: readonly PaneQuad[]) => Proof, maybe: (quad: PaneQuad, like: PaneQuad, others: readonly PaneQuad[]) => boolean): PaneQuad[] {
   const { width, height } = logs[0];
   const all = [...found];
   const taken = (quad: PaneQuad): boolean => all.some((other) => {
@@ -75,8 +81,9 @@ export function siblingPanes(found: readonly PaneQuad[], logs: readonly Plane[],
       const { quad } = best!;
       const [x, y] = middle(quad);
       if (x < 0 || y < 0 || x >= width || y >= height || taken(quad)) continue;
-      const shown = quad.filter((corner, c) => stepAcross(corner, quad[(c + 1) % 4], proof.planes) > LEAST_STEP).length;
-      if (shown >= proof.sides && maybe(quad, all[k])) all.push(quad);
+      const { planes, sides } = proof(quad, all);
+      const shown = quad.filter((corner, c) => stepAcross(corner, quad[(c + 1) % 4], planes) > LEAST_STEP).length;
+      if (shown >= sides && maybe(quad, all[k], all)) all.push(quad);
     }
   }
   return all.slice(found.length);
