@@ -21,7 +21,7 @@ test('each constant and each sign is one change; texts, types and imports are no
   for (const each of found) expect(mutated(source, each)).not.toBe(source);
 });
 
-test('tests that import a source themselves are asked, else those that import what imports it', () => {
+test('tests that import a source themselves are asked first, then those that import what imports it; of those as near, the one of its name and those of little else', () => {
   const path = (name: string): string => join(folder, name);
   const put = (name: string, text: string): string => { mkdirSync(join(path(name), '..'), { recursive: true }); writeFileSync(path(name), text); return path(name); };
   const deep = put('src/light/deep.ts', 'export const deep = 1;');
@@ -30,6 +30,7 @@ test('tests that import a source themselves are asked, else those that import wh
   const unseen = put('src/unseen.ts', 'export const unseen = 1;');
   const ofNear = put('test/near.test.ts', "import { near } from '../src/near';\nimport { expect } from 'vitest';");
   const ofFar = put('test/far.test.ts', "import { far } from '../src/far';");
-  const found = nearestTests([deep, near, far, unseen], [ofNear, ofFar]);
-  expect(Object.fromEntries(found)).toEqual({ [near]: [ofNear], [far]: [ofFar], [deep]: [ofNear, ofFar] });
+  const ofAll = put('test/all.test.ts', "import { far } from '../src/far';\nimport { near } from '../src/near';");
+  const found = nearestTests([deep, near, far, unseen], [ofAll, ofFar, ofNear]);
+  expect(Object.fromEntries(found)).toEqual({ [near]: [ofNear, ofAll, ofFar], [far]: [ofFar, ofAll], [deep]: [ofFar, ofNear, ofAll] });
 });

@@ -213,12 +213,18 @@ function isPaint(strip: PaneQuad, within: PaneQuad, logs: readonly Plane[]): boo
   return even;
 }
 
-/** About panes of a region lies a reveal, or joinery: where nothing but one flash shows it, that says nothing of it, and it is taken out of the view. */
+/** About the panes of a window lies a reveal, or joinery: where nothing but one flash shows it, that says nothing of it, and it is taken out of the view. Between them it stays. */
 function leaveOutAround(panes: readonly PaneQuad[], regions: readonly Region[], known: Uint8Array, view: Plane): void {
-  const within = createPlane(view.width, view.height);
-  for (const pane of panes) pixelsOfPane(pane, view.width, view.height, (i) => (within.data[i] = 1));
+  const { width, height } = view;
+  const within = createPlane(width, height);
+  for (const pane of panes) pixelsOfPane(pane, width, height, (i) => (within.data[i] = 1));
   for (const { pixels } of regions) {
-    if (pixels.reduce((sum, i) => sum + within.data[i], 0) > MOSTLY_PANES * pixels.length) for (const i of pixels) if (!known[i] && within.data[i] === 0) view.data[i] = 0;
+    const inPanes = pixels.filter((i) => within.data[i] > 0);
+    if (inPanes.length < MOSTLY_PANES * pixels.length) continue;
+    const [columns, rows] = [inPanes.map((i) => i % width), inPanes.map((i) => Math.floor(i / width))];
+    const [left, right, top, bottom] = [quantile(columns, 0), quantile(columns, 1), quantile(rows, 0), quantile(rows, 1)];
+    const isAbout = (x: number, y: number): boolean => x < left || x > right || y < top || y > bottom;
+    for (const i of pixels) if (!known[i] && isAbout(i % width, Math.floor(i / width))) view.data[i] = 0;
   }
 }
 

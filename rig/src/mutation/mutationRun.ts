@@ -1,7 +1,7 @@
 import { spawn } from 'node:child_process';
 import { cpSync, mkdtempSync, readdirSync, readFileSync, rmSync, symlinkSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
-import { join, relative } from 'node:path';
+import { dirname, join, relative } from 'node:path';
 import { Dice } from '../dice';
 import { mutated, mutationsOf, type Mutation } from './mutations';
 import { nearestTests } from './nearestTests';
@@ -19,6 +19,8 @@ interface MutationReport {
   readonly tried: number;
   readonly noticed: number;
   readonly share: number;
+  /** Of each folder of the core: changes that were noticed, and all. */
+  readonly folders: Readonly<Record<string, readonly [number, number]>>;
   /** Changes that no test noticed, as `file:line was -> becomes`. */
   readonly missed: readonly string[];
 }
@@ -26,7 +28,7 @@ interface MutationReport {
 /** Milliseconds after which tests hang that took less before. */
 const LONGEST = 240_000;
 /** Most test files that are asked of one change. */
-const ASKED = 3;
+const ASKED = 4;
 
 const filesBelow = (folder: string): string[] => readdirSync(folder, { recursive: true, withFileTypes: true }).filter((entry) => entry.isFile() && entry.name.endsWith('.ts')).map((entry) => join(entry.parentPath, entry.name)).sort();
 
@@ -78,10 +80,20 @@ export async function runMutations(root: string, count: number, seed: number, te
       tell(`${tried.length} of ${count}: ${words(tried.at(-1)!)}: ${noticed === 'not' ? `not noticed by ${tried.at(-1)!.tests.join(', ')}` : noticed}`);
     }
     const noticed = tried.filter((each) => each.noticed !== 'not').length;
-    return { seed, tried: tried.length, noticed, share: noticed / Math.max(1, tried.length), missed: tried.filter((each) => each.noticed === 'not').map(words) };
+    return { seed, tried: tried.length, noticed, share: noticed / Math.max(1, tried.length), folders: byFolder(tried), missed: tried.filter((each) => each.noticed === 'not').map(words) };
   } finally {
     rmSync(folder, { recursive: true, force: true });
   }
+}
+
+function byFolder(tried: readonly Tried[]): Record<string, readonly [number, number]> {
+  const out: Record<string, [number, number]> = {};
+  for (const { file, noticed } of tried) {
+    const of = (out[dirname(relative('core/src', file))] ??= [0, 0]);
+    if (noticed !== 'not') of[0]++;
+    of[1]++;
+  }
+  return out;
 }
 
 const words = ({ file, mutation: { line, was, becomes } }: Tried): string => `${file}:${line} ${was} -> ${becomes}`;
