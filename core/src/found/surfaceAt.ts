@@ -1,5 +1,6 @@
 import { closeMask } from '../image/closeMask';
 import { createPlane, quantile, type Plane } from '../image/plane';
+import { spreadMask } from '../image/spreadMask';
 import { labelRegions } from '../window/labelRegions';
 import { likeOnePaint, type PaintTolerance } from './onePaint';
 import type { SeenView } from './straightView';
@@ -29,39 +30,28 @@ function disc({ width, height }: SeenView, [cx, cy]: readonly [number, number], 
   return places;
 }
 
-/** Half of the distance between quartiles, in the light that shows a place clearly. */
+/** Half of the distance between quartiles. */
 const spread = (values: Float32Array, of: readonly number[]): number => {
   const own = of.map((i) => values[i]);
   return (quantile(own, 0.75) - quantile(own, 0.25)) / 2;
 };
 
-/** How far a surface lies off what is smooth, by what is about one of its places. */
+/** How far a surface lies off what is smooth, by what is about one of its places in the light that shows that most calmly. */
 function toleranceAbout(view: SeenView, about: readonly number[], takes: number): PaintTolerance {
-  const of = (pick: (light: SeenView['lights'][number]) => Float32Array): number => Math.min(...view.lights.map((light) => spread(pick(light), about)));
+  const clear = view.lights.filter(({ mute }) => about.filter((i) => mute[i] === 0).length > about.length / 2);
+  const of = (pick: (light: SeenView['lights'][number]) => Float32Array): number => Math.min(...(clear.length > 0 ? clear : view.lights).map((light) => spread(pick(light), about)));
   const within = (v: number, key: 'light' | 'colour'): number => takes * Math.max(SMOOTH[key], Math.min(ROUGH[key], OF_SPREAD * v));
   return { light: within(of(({ y }) => y), 'light'), colour: within(Math.max(of(({ red }) => red), of(({ blue }) => blue)), 'colour'), spared: true };
 }
 
 /** Places no further than some pixels from those of a region, by squares. */
-function around(region: readonly number[], { width, height }: SeenView, reach: number): Uint8Array {
-  // Summed along rows, then down columns: as many as fall into the square.
-  const mark = new Uint8Array(width * height);
-  for (const i of region) mark[i] = 1;
-  const across = new Uint8Array(mark.length);
-  for (let y = 0; y < height; y++) {
-    let last = -Infinity;
-    for (let x = 0, i = y * width; x < width; x++, i++) if ((mark[i] > 0 ? (last = x) : last) >= x - reach) across[i] = 1;
-    last = Infinity;
-    for (let x = width - 1, i = y * width + x; x >= 0; x--, i--) if ((mark[i] > 0 ? (last = x) : last) <= x + reach) across[i] = 1;
-  }
-  const near = new Uint8Array(mark.length);
-  for (let x = 0; x < width; x++) {
-    let last = -Infinity;
-    for (let y = 0, i = x; y < height; y++, i += width) if ((across[i] > 0 ? (last = y) : last) >= y - reach) near[i] = 1;
-    last = Infinity;
-    for (let y = height - 1, i = y * width + x; y >= 0; y--, i -= width) if ((across[i] > 0 ? (last = y) : last) <= y + reach) near[i] = 1;
-  }
-  return near;
+function around(region: readonly number[], { width, height }: SeenView, reach: number): number[] {
+  const own = new Uint8Array(width * height);
+  for (const i of region) own[i] = 1;
+  const near = spreadMask(own, width, height, reach, 1);
+  const places: number[] = [];
+  for (let i = 0; i < near.length; i++) if (near[i] > 0) places.push(i);
+  return places;
 }
 
 /** What hangs together with a seed among places that look like it, across joints. */
@@ -88,9 +78,7 @@ export function surfaceAt(view: SeenView, at: readonly [number, number], takes =
   const tolerance = toleranceAbout(view, about, takes);
   let region = seed;
   for (let round = 0; round < ROUNDS; round++) {
-    const near = around(region, view, Math.max(REACH.least, Math.round(REACH.share * Math.sqrt(region.length))));
-    const within: number[] = [];
-    for (let i = 0; i < near.length; i++) if (near[i] > 0) within.push(i);
+    const within = around(region, view, Math.max(REACH.least, Math.round(REACH.share * Math.sqrt(region.length))));
     const like = likeOnePaint(view, region.length > FEW ? region : about, tolerance, within);
     const grown = hangingTogether(view, within.filter((i) => like[i] > 0), seed);
     const [before, now] = [region.length, grown.length];

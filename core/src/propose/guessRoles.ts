@@ -75,7 +75,7 @@ export interface ViewQuality {
   readonly usable: number;
   /** Share of the glass where the flash or a lamp is mirrored in it. */
   readonly glare: number;
-  /** Linear luminance in the glass: median, and 97th percentile. */
+  /** Linear luminance in the glass: median, and 97th percentile of what is neither clipped nor mirrored. */
   readonly median: number;
   readonly high: number;
 }
@@ -83,16 +83,18 @@ export interface ViewQuality {
 /** Measures the glass of the picture in one frame. @param glass its guide pixels; @param own what each place gives off by itself; @param stops the frame's exposure. */
 export function viewQuality(guide: Guide, glass: Int32Array, own: Plane, stops: number): ViewQuality {
   const y = luminanceOf(guide.light).data;
-  const values = new Float32Array(glass.length);
+  const [values, unclipped] = [new Float32Array(glass.length), new Float32Array(glass.length)];
   const mirrored = 1.35 * 2 ** stops;
-  let [n, clipped, glare] = [0, 0, 0];
+  let [n, m, clipped, glare] = [0, 0, 0, 0];
   for (const i of glass) {
     if (guide.cover.data[i] === 0) continue;
     if (guide.top.data[i] > 0.97) clipped++;
     else if (y[i] > mirrored * own.data[i] + 0.02) glare++;
+    else unclipped[m++] = y[i];
     values[n++] = y[i];
   }
   if (n === 0) return { usable: 0, glare: 0, median: 0, high: 0 };
   const seen = values.subarray(0, n);
-  return { usable: 1 - clipped / n, glare: glare / n, median: quantile(seen, 0.5), high: quantile(seen, 0.97) };
+  // A flash that the glass mirrors is no part of the view.
+  return { usable: 1 - clipped / n, glare: glare / n, median: quantile(seen, 0.5), high: quantile(m > 0 ? unclipped.subarray(0, m) : seen, 0.97) };
 }
