@@ -1,6 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { toneCurve } from '../src/finish/toneCurve';
+import { createLight, createPlane, mapPlane } from '../src/image/plane';
+import { viewQuality } from '../src/propose/guessRoles';
 import { viewExposure } from '../src/propose/viewPasses';
 
 const tones = fc.record({ median: fc.double({ min: 0.02, max: 0.9, noNaN: true }), times: fc.double({ min: 1.4, max: 6, noNaN: true }) }).map(({ median, times }) => ({ median, high: Math.min(2, median * times) }));
@@ -23,5 +25,24 @@ describe('the exposure of a view', () => {
     fc.assert(fc.property(tones, fc.double({ min: 0, max: 0.91, noNaN: true }), ({ median }, usable) => {
       expect(toneCurve(2 ** viewExposure({ usable, median, high: 1 }))).toBeGreaterThan(0.799);
     }));
+  });
+  test('is the same whether the glass mirrors a flash or not: neither its white nor its haze is a tone of the view', () => {
+    const [width, height] = [40, 25];
+    const own = mapPlane(createPlane(width, height), (_, i) => 0.1 + 0.4 * ((i * 37) % 101) / 100);
+    const glass = Int32Array.from(own.data, (_, i) => i);
+    /** A frame of it, with a share of the glass clipped by a flash and as much under its haze. */
+    const frame = (mirrored: number) => {
+      const light = createLight(width, height);
+      const top = createPlane(width, height);
+      for (let i = 0; i < own.data.length; i++) {
+        const v = i < mirrored ? 1 : i < 2 * mirrored ? Math.min(0.95, own.data[i] + 0.5) : own.data[i];
+        [light.r[i], light.g[i], light.b[i], top.data[i]] = [v, v, v, v < 1 ? 0.9 * v : 1];
+      }
+      return viewQuality({ light, top, cover: mapPlane(own, () => 1) }, glass, own, 0);
+    };
+    const [clear, mirrored] = [frame(0), frame(60)];
+    expect([clear.usable, clear.glare, mirrored.usable, mirrored.glare]).toEqual([1, 0, 0.94, 0.06]);
+    expect(Math.abs(mirrored.high - clear.high)).toBeLessThan(0.02);
+    expect(Math.abs(viewExposure(mirrored) - viewExposure(clear))).toBeLessThan(0.15);
   });
 });

@@ -1,4 +1,3 @@
-import type { Point } from '@zaddle/document';
 import { closeMask } from '../image/closeMask';
 import { log2Plane } from '../image/log2Of';
 import { createPlane, mapPlane, quantile, type Plane } from '../image/plane';
@@ -7,7 +6,7 @@ import { flashAcrossRim, goesOn, rimOf, rimStep } from './regionRim';
 import { evenPanes } from './evenPanes';
 import { judgePanes, middleOf } from './judgePanes';
 import { liesBeside } from './liesBeside';
-import { directionsOf, fitPane, type Along, pixelsOfPane, withinPane, type PaneQuad } from './fitPane';
+import { centreOf, directionsOf, fitPane, type Along, pixelsOfPane, withinPane, type PaneQuad } from './fitPane';
 import { fitSlantedPane } from './fitSlantedPane';
 import { flashEvidence, type FlashEvidence } from './flashEvidence';
 import { labelRegions, type Region } from './labelRegions';
@@ -193,9 +192,8 @@ function panesOf(region: Region, all: readonly Region[], logs: readonly Plane[],
 
 /** Panes without those that lie in a larger one: parts of a pane may have been found by themselves. */
 function eachOnce(panes: readonly PaneQuad[]): PaneQuad[] {
-  const middle = (quad: PaneQuad): Point => [quad.reduce((sum, [x]) => sum + x, 0) / 4, quad.reduce((sum, [, y]) => sum + y, 0) / 4];
   const out: PaneQuad[] = [];
-  for (const pane of [...panes].sort((a, b) => polygonArea(b) - polygonArea(a))) if (!out.some((other) => withinPane(other, ...middle(pane)))) out.push(pane);
+  for (const pane of [...panes].sort((a, b) => polygonArea(b) - polygonArea(a))) if (!out.some((other) => withinPane(other, ...centreOf(pane)))) out.push(pane);
   return out;
 }
 

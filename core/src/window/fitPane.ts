@@ -95,6 +95,9 @@ function ends(region: Region, width: number, across: boolean): { first: [number,
   return { first, last };
 }
 
+/** The middle of a pane's corners. */
+export const centreOf = (quad: PaneQuad): Point => [quad.reduce((sum, [x]) => sum + x, 0) / 4, quad.reduce((sum, [, y]) => sum + y, 0) / 4];
+
 /** Whether a place lies within a pane. */
 export function withinPane(quad: PaneQuad, x: number, y: number): boolean {
   for (let k = 0; k < 4; k++) {

@@ -1,5 +1,5 @@
 import type { Point } from '@zaddle/document';
-import type { PaneQuad } from './fitPane';
+import { centreOf, type PaneQuad } from './fitPane';
 
 /** Pixels between panes that are neighbours, at most, and share of a side along which they lie beside each other. */
 const BAR = 14;
@@ -28,11 +28,10 @@ export const liesBeside = (pane: PaneQuad, other: PaneQuad): boolean => TURNS.sl
 
 /** Whether panes lie beside a place for one more both across and down, or on two sides of it that face each other. */
 export function isEnclosed(quad: PaneQuad, others: readonly PaneQuad[]): boolean {
-  const middle = (of: PaneQuad): Point => [of.reduce((sum, [x]) => sum + x, 0) / 4, of.reduce((sum, [, y]) => sum + y, 0) / 4];
-  const [mx, my] = middle(quad);
+  const [mx, my] = centreOf(quad);
   const sides = new Set<string>();
   for (const other of others) {
-    const [x, y] = middle(other);
+    const [x, y] = centreOf(other);
     TURNS.slice(0, 2).forEach((turn, down) => {
       if (isBeside(turn.map((k) => quad[k]), turn.map((k) => other[k]))) sides.add(down === 0 ? (x < mx ? 'left' : 'right') : y < my ? 'above' : 'below');
     });

@@ -1,6 +1,6 @@
 import type { Point } from '@zaddle/document';
 import { bilinear, quantile, type Plane } from '../image/plane';
-import type { PaneQuad } from './fitPane';
+import { centreOf, type PaneQuad } from './fitPane';
 import { polygonArea } from './polygonArea';
 
 /** Widths of bars between panes that are tried, pixels. */
@@ -21,7 +21,6 @@ export interface Proof {
 }
 
 const plus = ([x, y]: Point, [dx, dy]: Point, k = 1): Point => [x + k * dx, y + k * dy];
-const middle = (quad: PaneQuad): Point => [quad.reduce((sum, [x]) => sum + x, 0) / 4, quad.reduce((sum, [, y]) => sum + y, 0) / 4];
 
 /** Corners on the side of a pane that a sibling lies beyond, and those across from them, in one order. */
 const NEIGHBOURS: readonly (readonly [near: readonly [number, number], far: readonly [number, number]])[] = [[[1, 2], [0, 3]], [[0, 3], [1, 2]], [[3, 2], [0, 1]], [[0, 1], [3, 2]]];
@@ -65,7 +64,7 @@ export function siblingPanes(found: readonly PaneQuad[], logs: readonly Plane[],
   const { width, height } = logs[0];
   const all = [...found];
   const taken = (quad: PaneQuad): boolean => all.some((other) => {
-    const [a, b] = [middle(quad), middle(other)];
+    const [a, b] = [centreOf(quad), centreOf(other)];
     return polygonArea(other) > PATCH * polygonArea(quad) && Math.abs(a[0] - b[0]) < (1 - SAME) * Math.abs(other[1][0] - other[0][0]) && Math.abs(a[1] - b[1]) < (1 - SAME) * Math.abs(other[3][1] - other[0][1]);
   });
   for (let k = 0; k < all.length; k++) {
@@ -79,7 +78,7 @@ export function siblingPanes(found: readonly PaneQuad[], logs: readonly Plane[],
         if (!best || steps > best.steps) best = { quad, steps };
       }
       const { quad } = best!;
-      const [x, y] = middle(quad);
+      const [x, y] = centreOf(quad);
       if (x < 0 || y < 0 || x >= width || y >= height || taken(quad)) continue;
       const { planes, sides } = proof(quad, all);
       const shown = quad.filter((corner, c) => stepAcross(corner, quad[(c + 1) % 4], planes) > LEAST_STEP).length;

@@ -31,6 +31,7 @@ export function StageHints({ mix, target, paints, searches, unseen, greys, findi
   return (
     <>
       {paints && target && <div className={`hint ${tool === 'more' || tool === 'less' ? tool : 'draw'}`} role="status">{wordOf(tool)} “{target.name}”{greys && `: ${greys}`}{finding && ': looking for it…'}{unseen && <span className="late">: not seen, {unseen}</span>}</div>}
+      {!paints && finding && <div className="hint draw" role="status">Looking for it…</div>}
       {searches && <div className="hint draw" role="status">{tool === 'heal' ? 'Heal: click a spot, drag from the middle of a larger one, or Shift and drag round it' : 'Search by spot: click what is not clean, drag from its middle, or Shift and drag round it'}</div>}
       {check && <div className="hint">{CHECK_WORDS[check]}</div>}
       {!paints && !check && look === 'before' && <div className="hint">Before: the reference as shot</div>}
