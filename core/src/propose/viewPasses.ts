@@ -7,9 +7,9 @@ import { viewQuality, type ViewQuality } from './guessRoles';
 import { newPass, sourcePass } from './newPass';
 import { VIEWS_BUNDLE } from './starts';
 
-/** Median and high tones of a readable view, linear display light. */
-const VIEW_MIDDLE = 0.45;
-const VIEW_HIGH = 0.88;
+/** Median and high tones of a view that reads as day, linear display light: its middle as bright as the light walls of most rooms; what is brighter keeps room below white, for contrast that comes after. */
+const VIEW_MIDDLE = 0.62;
+const VIEW_HIGH = 0.93;
 /** Share of a view that must be unclipped to be shown at all; share clipped from which on its white stays one, and what that is, linear display light: darker, a blown sky would be a grey one. */
 const LEAST_VIEW = 0.2;
 const CLIPPED_VIEW = 0.08;
