@@ -13,11 +13,15 @@ import { edgeWitnesses } from '../mask/edgeWitnesses';
 import { settledRing, stripsAlong } from '../mask/settleOutline';
 import type { GuideSet } from '../mix/guides';
 import { logLuminanceOf } from '../mix/guideTones';
+import { alignSides } from '../window/alignSides';
+import type { PaneQuad } from '../window/fitPane';
 import type { ShotFrame } from './lineUpShot';
 import { PANES } from './glassMask';
 
 /** How far a corner of a pane may go, pixels of a proxy. */
 const REACH = 6;
+/** How far a side may lie off the line of others that it lay in one line with, pixels of a proxy. */
+const IN_LINE = 1.5;
 
 type Rings = readonly (readonly OutlineNode[])[];
 const mapped = (nodes: readonly OutlineNode[], k: number, round: number): OutlineNode[] => nodes.map(({ at: [x, y], before, after }) => ({ at: [Math.round(x * k * round) / round, Math.round(y * k * round) / round], before, after }));
@@ -56,7 +60,9 @@ function settled(tools: Tools, frames: readonly ShotFrame[], guides: GuideSet, f
   // A frame after the other: there is no room for all of them.
   const shown = witnesses.map((frame) => withProxy(tools, proxies.get(frame)!, (source) => stripped.map((strips) => strips.map(({ strip }) => strip && stripOf(strip, strip.pieces.map((piece) => look(tools, findings, mix, frame, source, piece)))))));
   const whites = witnesses.map((frame) => whiteOf(logLuminanceOf(guides.frames.get(frame)!.light)));
-  return rings.map((ring, r) => settledRing(ring, stripped[r], stripped[r].map((_, k) => shown.flatMap((frame) => frame[r][k] ?? [])), whites, REACH * pixel));
+  const each = rings.map((ring, r) => settledRing(ring, stripped[r], stripped[r].map((_, k) => shown.flatMap((frame) => frame[r][k] ?? [])), whites, REACH * pixel));
+  const corners = (of: Rings): PaneQuad[] => of.map((ring) => ring.map(({ at }) => at) as unknown as PaneQuad);
+  return alignSides(corners(rings), corners(each), IN_LINE * pixel).map((quad) => quad.map((at): OutlineNode => ({ at, before: null, after: null })));
 }
 
 /**

@@ -16,6 +16,7 @@ import { edgePlanes, refinePane } from './refinePane';
 import { polygonArea } from './polygonArea';
 import { siblingPanes } from './siblingPanes';
 import { NEARLY_CLIPPED, splitPane } from './splitPane';
+import { panesBetweenBars } from './barsThrough';
 import { beforePanes } from './beforePanes';
 import { appearance, LEVELS, type Appearance } from './appearance';
 
@@ -279,7 +280,8 @@ export function findGlass(guides: GuideSet, exposures: Exposures, own: Plane): G
   const even = evenPanes(all, (strip, within) => (painted(strip, within) ? 'paint' : middleOf(strip, looks.likely) < OUTSIDE_STRIP ? 'unknown' : 'view'));
   // An edge that is not the glass's own may have drawn a side back out.
   const inRows = evenPanes(even.map((pane) => refinePane(pane, edges)), (strip, within) => (painted(strip, within) ? 'paint' : 'unknown'));
-  const panes = eachOnce([...inRows, ...leaning.map((pane) => refinePane(pane, edges))]);
+  const whole = eachOnce([...inRows, ...leaning.map((pane) => refinePane(pane, edges))]);
+  const panes = whole.flatMap((pane) => panesBetweenBars(pane, looks.outside, (along) => refinePane(along, edges)));
   if (evidence.length === 1) leaveOutAround(panes, regions, known, out);
   const before = beforePanes(panes, seen, looks, evidence.length === 1);
   for (const pane of panes) pixelsOfPane(pane, width, height, (i) => (out.data[i] = 1 - before.data[i]));

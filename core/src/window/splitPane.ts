@@ -1,6 +1,6 @@
-import type { Point } from '@zaddle/document';
 import { bilinear, quantile, type Plane } from '../image/plane';
 import type { PaneQuad } from './fitPane';
+import { placeIn, sidesOf } from './placeIn';
 
 /** Pixels around a window that are looked at, too: its sides are lines like its bars. */
 const AROUND = 5;
@@ -27,21 +27,15 @@ const SHORTEST = 5;
 /** How much a pane looks like outside, in the middle of its pixels. */
 const OUTSIDE = 0.5;
 
-const between = (a: Point, b: Point, t: number): Point => [a[0] + t * (b[0] - a[0]), a[1] + t * (b[1] - a[1])];
-/** A place within four corners, by shares across and down. */
-const placeIn = ([a, b, c, d]: PaneQuad, s: number, t: number): Point => between(between(a, b, s), between(d, c, s), t);
-const distance = (a: Point, b: Point): number => Math.hypot(b[0] - a[0], b[1] - a[1]);
-
 /** Four corners moved outwards by pixels. */
 function widened(quad: PaneQuad, by: number): PaneQuad {
-  const across = by / (0.5 * (distance(quad[0], quad[1]) + distance(quad[3], quad[2])));
-  const down = by / (0.5 * (distance(quad[0], quad[3]) + distance(quad[1], quad[2])));
+  const [across, down] = sidesOf(quad).map((side) => by / side);
   return [placeIn(quad, -across, -down), placeIn(quad, 1 + across, -down), placeIn(quad, 1 + across, 1 + down), placeIn(quad, -across, 1 + down)];
 }
 
 /** Shares across a quad where straight lines run all the way down, in any of the pictures: what a view shows is no line of such length. */
 function linesAcross(quad: PaneQuad, logs: readonly Plane[], turned: boolean): number[] {
-  const [wide, high] = [0.5 * (distance(quad[0], quad[1]) + distance(quad[3], quad[2])), 0.5 * (distance(quad[0], quad[3]) + distance(quad[1], quad[2]))];
+  const [wide, high] = sidesOf(quad);
   const [columns, rows] = (turned ? [high, wide] : [wide, high]).map((v) => Math.max(3, Math.round(v)));
   const steps = new Float32Array(columns);
   const down = Array.from({ length: Math.min(rows, 60) }, (_, k) => 0.1 + (0.8 * (k + 0.5)) / Math.min(rows, 60));
@@ -161,7 +155,7 @@ function panesBetween(lines: readonly number[], length: number, { outside: looks
  */
 export function splitPane(quad: PaneQuad, logs: readonly Plane[], outside: Plane, unsure: boolean): PaneQuad[] {
   const wide = widened(quad, AROUND);
-  const [across, down] = [0.5 * (distance(wide[0], wide[1]) + distance(wide[3], wide[2])), 0.5 * (distance(wide[0], wide[3]) + distance(wide[1], wide[2]))];
+  const [across, down] = sidesOf(wide);
   const looksIn = (s0: number, s1: number, t0: number, t1: number): number => {
     const found: number[] = [];
     for (let k = 1; k < 12; k++) for (let l = 1; l < 12; l++) found.push(bilinear(outside, ...placeIn(wide, s0 + ((s1 - s0) * k) / 12, t0 + ((t1 - t0) * l) / 12)));
