@@ -16,10 +16,15 @@ const EACH = 0.06;
 const MOSTLY = 0.8;
 /** What lies to both sides of a bar looks like outside so much. */
 const VIEW = 0.5;
-/** Pixels that bars of one pane lie apart, at least: closer lines are slats, or the pattern of what is seen. */
+/** Pixels that bars of one pane lie apart from each other and from its sides, at least: closer lines are slats, or the pattern of what is seen. */
 const APART = 8;
 /** Pixels by which a bar is narrower at either side than evidence of flashes, which is smeared, tells of the thinnest. */
 const SMEARED = 0.5;
+
+/** How much brighter, or darker, than both of its sides some frame shows most of a bar, in log2 luminance; and pixels from its edges where these are looked at. */
+const STANDS_APART = 0.08;
+const MOST = 0.65;
+const SIDES = 2;
 
 /** A bar, shares of a pane's width or height. */
 export type Bar = readonly [from: number, to: number];
@@ -27,6 +32,9 @@ export type Bar = readonly [from: number, to: number];
 /** Pixels by which the ends of bars are turned against each other, at most and step by step, to find how they run: what stands before a side may have led it astray. */
 const TURN = 4;
 const TURN_STEP = 0.5;
+/** Least turns first: a further one has to be so much better. */
+const TURNS = Array.from({ length: 1 + (2 * TURN) / TURN_STEP }, (_, k) => (k % 2 ? 1 : -1) * Math.ceil(k / 2) * TURN_STEP);
+const CLEARLY = 1.03;
 /** Places beyond either end that are looked at. */
 const MARGIN = FAR + TURN * FINE;
 /** Shares of its length at which a bar is looked at. */
@@ -61,7 +69,8 @@ function dipsAlong(drops: readonly Float32Array[], columns: number, by: number):
   const shifts = drops.map((_, k) => MARGIN + Math.round(FINE * by * (0.5 - alongAt(k))));
   const dips = new Float32Array(columns);
   const found = new Float32Array(drops.length);
-  for (let c = 0; c < columns; c++) {
+  // A bar parts a pane: along its sides lies what frames it.
+  for (let c = APART * FINE; c < columns - APART * FINE; c++) {
     let [n, sum] = [0, 0];
     for (let k = 0; k < drops.length; k++) {
       const drop = drops[k][c + shifts[k]];
@@ -101,23 +110,36 @@ function turned([a, b, c, d]: PaneQuad, by: number, level: boolean): PaneQuad {
   return level ? [moved(a, 1), moved(b, -1), moved(c, -1), moved(d, 1)] : [moved(a, 1), moved(b, 1), moved(c, -1), moved(d, -1)];
 }
 
+/** Whether some frame shows most of a bar brighter, or darker, than what lies to either side of it: an edge in the view dips, too, where frames are not quite in line, but it is none of these. */
+function standsApart(pane: PaneQuad, [from, to]: Bar, logs: readonly Plane[], level: boolean): boolean {
+  const by = SIDES / sidesOf(pane)[level ? 1 : 0];
+  const places = Array.from({ length: ALONG }, (_, k) => [from - by, (from + to) / 2, to + by].map((s) => (level ? placeIn(pane, alongAt(k), s) : placeIn(pane, s, alongAt(k)))));
+  return logs.some((log) => {
+    const seen = places.map((row) => row.map(([x, y]) => bilinear(log, x, y)));
+    const darker = quantile(seen.map(([a, bar, b]) => Math.min(a, b) - bar), 1 - MOST);
+    const brighter = quantile(seen.map(([a, bar, b]) => bar - Math.max(a, b)), 1 - MOST);
+    return Math.max(darker, brighter) > STANDS_APART;
+  });
+}
+
 /**
  * Thin bars that run straight through a pane from side to side, by flashes: these lift a bar and not the view to both sides of it. It may be
  * narrower than what one pixel tells; all of its length tells together, and nothing that a view shows is lifted along a line from side to side.
- * @param outside how much each place looks like outside, NaN where that is not known. @param level bars that lie, else ones that stand
+ * @param outside how much each place looks like outside, NaN where that is not known. @param logs log2 luminance of frames. @param level bars that lie, else ones that stand
  * @returns the pane with sides that run as its bars do, and these, shares across (standing bars) or down (level ones), in order
  */
-export function barsThrough(pane: PaneQuad, outside: Plane, level: boolean): { readonly pane: PaneQuad; readonly bars: readonly Bar[] } {
+export function barsThrough(pane: PaneQuad, outside: Plane, logs: readonly Plane[], level: boolean): { readonly pane: PaneQuad; readonly bars: readonly Bar[] } {
   const length = sidesOf(pane)[level ? 1 : 0];
   const { drops, columns } = dropsIn(pane, outside, level);
-  const none = { pane, bars: [], depth: 0 };
-  let best: { readonly pane: PaneQuad; readonly bars: readonly Bar[]; readonly depth: number } = none;
-  for (let by = -TURN; by <= TURN; by += TURN_STEP) {
+  const none = { pane, bars: [] };
+  let best: { readonly pane: PaneQuad; readonly bars: readonly Bar[]; readonly depth: number } = { ...none, depth: 0 };
+  for (const by of TURNS) {
     const dips = dipsAlong(drops, columns, by);
     const depth = dips.reduce((sum, dip) => sum + dip ** 2, 0);
-    if (depth > best.depth) best = { pane: turned(pane, by, level), bars: barsOf(dips), depth };
+    if (depth > CLEARLY * best.depth) best = { pane: turned(pane, by, level), bars: barsOf(dips), depth };
   }
-  return best.bars.length > 0 && best.bars.every(([from], k) => k === 0 || (from - best.bars[k - 1][1]) * length > APART) ? best : none;
+  const bars = best.bars.filter((bar) => standsApart(best.pane, bar, logs, level));
+  return bars.length > 0 && bars.every(([from], k) => k === 0 || (from - bars[k - 1][1]) * length > APART) ? { pane: best.pane, bars } : none;
 }
 
 /** Shares between bars. */
@@ -130,10 +152,10 @@ function gaps(bars: readonly Bar[]): Bar[] {
  * A pane taken apart by the thin bars that run through it; itself where there are none.
  * @param refined a pane with each side moved, as it runs, to where it is seen
  */
-export function panesBetweenBars(pane: PaneQuad, outside: Plane, refined: (pane: PaneQuad) => PaneQuad): PaneQuad[] {
-  const [standing, lying] = [false, true].map((level) => barsThrough(pane, outside, level));
+export function panesBetweenBars(pane: PaneQuad, outside: Plane, logs: readonly Plane[], refined: (pane: PaneQuad) => PaneQuad): PaneQuad[] {
+  const [standing, lying] = [false, true].map((level) => barsThrough(pane, outside, logs, level));
   if (standing.bars.length + lying.bars.length === 0) return [pane];
-  const whole = refined(barsThrough(standing.pane, outside, true).pane);
-  const [columns, rows] = [false, true].map((level) => gaps(barsThrough(whole, outside, level).bars));
+  const whole = refined(barsThrough(standing.pane, outside, logs, true).pane);
+  const [columns, rows] = [false, true].map((level) => gaps(barsThrough(whole, outside, logs, level).bars));
   return columns.flatMap(([s0, s1]) => rows.map(([t0, t1]): PaneQuad => [placeIn(whole, s0, t0), placeIn(whole, s1, t0), placeIn(whole, s1, t1), placeIn(whole, s0, t1)]));
 }

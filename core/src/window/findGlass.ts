@@ -281,7 +281,7 @@ export function findGlass(guides: GuideSet, exposures: Exposures, own: Plane): G
   // An edge that is not the glass's own may have drawn a side back out.
   const inRows = evenPanes(even.map((pane) => refinePane(pane, edges)), (strip, within) => (painted(strip, within) ? 'paint' : 'unknown'));
   const whole = eachOnce([...inRows, ...leaning.map((pane) => refinePane(pane, edges))]);
-  const panes = whole.flatMap((pane) => panesBetweenBars(pane, looks.outside, (along) => refinePane(along, edges)));
+  const panes = whole.flatMap((pane) => panesBetweenBars(pane, looks.outside, logs, (along) => refinePane(along, edges)));
   if (evidence.length === 1) leaveOutAround(panes, regions, known, out);
   const before = beforePanes(panes, seen, looks, evidence.length === 1);
   for (const pane of panes) pixelsOfPane(pane, width, height, (i) => (out.data[i] = 1 - before.data[i]));
