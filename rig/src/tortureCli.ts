@@ -1,6 +1,7 @@
 import { Command, InvalidArgumentError } from 'commander';
 import { runCampaign } from './torture/campaign';
 import { Dice } from './dice';
+import { FAULT_NAMES } from './torture/faults';
 import { hostileFiles } from './torture/hostileFiles';
 import { hostileRequests } from './torture/hostileRequests';
 import { withInstance } from './torture/hostileRun';
@@ -9,6 +10,10 @@ const number = (least: number, most: number) => (text: string): number => {
   const value = Number(text);
   if (text.trim() === '' || !(value >= least && value <= most)) throw new InvalidArgumentError(`Give a number from ${least} to ${most}.`);
   return value;
+};
+const faultWord = (word: string, before: readonly string[] = []): string[] => {
+  if (!FAULT_NAMES.some((name) => name.includes(word))) throw new InvalidArgumentError(`Give words of: ${FAULT_NAMES.join(', ')}.`);
+  return [...before, word];
 };
 const SEED = ['--seed <n>', 'seed of everything random', number(0, 2 ** 31), 1] as const;
 const tell = (words: string): void => void process.stderr.write(`${words}\n`);
@@ -25,9 +30,10 @@ program
   .option('--minutes <n>', 'the longest that it hurts', number(0.1, 1440), 30)
   .option('--faults <n>', 'how often', number(1, 100_000), 500)
   .option(...SEED)
+  .option('--only <word...>', 'faults with one of these words in their names, as "killed" or "restarted"', faultWord)
   .option('--folder <dir>', 'where it works, kept afterwards (default: a folder of its own, kept when something is wrong)')
-  .action(async ({ minutes, faults, seed, folder }: { minutes: number; faults: number; seed: number; folder?: string }) => {
-    const found = await runCampaign({ minutes, faults, seed, folder: folder ?? null, tell });
+  .action(async ({ minutes, faults, seed, only, folder }: { minutes: number; faults: number; seed: number; only?: string[]; folder?: string }) => {
+    const found = await runCampaign({ minutes, faults, seed, only: only ?? [], folder: folder ?? null, tell });
     report(found, found.whole);
   });
 

@@ -98,6 +98,26 @@ describe('with a server and its database', () => {
     await until(state, (s) => s === 'retry' || s === 'created', 30);
   });
 
+  test('what ended its worker time and again is begun again later, and ever later; the first times at once', async () => {
+    const { database, boss } = rig.served.workshop;
+    const shoot = ((await rig.post<{ id: string }>('/api/shoots', { name: 'Weigh house', address: '', dueAt: null })).body).id;
+    const waits = await Promise.all([1, 2, 3, 5, 9].map(async (attempts) => {
+      const shot = randomUUID();
+      await database.query(`INSERT INTO shots (id, shoot_id, position, label, confidence, why, state, readings, attempts) VALUES ($1, $2, $3, 'Shot', 1, '', 'mixed', '[]', $3)`, [shot, shoot, attempts]);
+      const id = (await boss.send('propose', { shot }, { singletonKey: shot }))!;
+      await database.query(`UPDATE pgboss.job SET state = 'active', started_on = now() WHERE id = $1`, [id]);
+      await database.query(`INSERT INTO claims (job_id, queue, worker, seen_at) VALUES ($1, 'propose', 'w', now())`, [id]);
+      const told = async () => ((await database.query('SELECT state, EXTRACT(EPOCH FROM start_after - now()) AS after FROM pgboss.job WHERE id = $1', [id])) as { state: string; after: string }[])[0];
+      // The server of this rig looks by itself.
+      return Number((await until(told, ({ state }) => state === 'retry', 60)).after);
+    }));
+    expect(waits.slice(0, 2).every((seconds) => seconds <= 0)).toBe(true);
+    expect(waits[2]).toBeGreaterThan(3);
+    expect(waits[3]).toBeGreaterThan(waits[2] + 10);
+    expect(waits[4]).toBeGreaterThan(200);
+    expect(waits[4]).toBeLessThanOrEqual(300);
+  });
+
   test('a claim within an open transaction holds nobody up who looks; a worker that falls silent in one holds it no longer than a moment', async () => {
     const { database, boss } = rig.served.workshop;
     const shoot = randomUUID();

@@ -10,13 +10,14 @@ import { centreOf, directionsOf, fitPane, type Along, pixelsOfPane, withinPane, 
 import { fitSlantedPane } from './fitSlantedPane';
 import { flashEvidence, type FlashEvidence } from './flashEvidence';
 import { labelRegions, type Region } from './labelRegions';
-import { comparable, DARK, type Exposures } from './ownRadiance';
+import { comparable, crispRadiance, DARK, type Exposures } from './ownRadiance';
 import { mirroredBelow } from './mirroredBelow';
 import { edgePlanes, refinePane } from './refinePane';
 import { polygonArea } from './polygonArea';
 import { siblingPanes } from './siblingPanes';
 import { NEARLY_CLIPPED, splitPane } from './splitPane';
 import { panesBetweenBars } from './barsThrough';
+import { backlitBefore } from './backlitBefore';
 import { beforePanes } from './beforePanes';
 import { appearance, LEVELS, type Appearance } from './appearance';
 
@@ -109,6 +110,8 @@ export interface Glass {
   readonly panes: readonly PaneQuad[];
   /** 1 where something stands before panes. */
   readonly before: Plane;
+  /** 1 where something dark stands before panes that frames show well with the view: a plant on a sill. The plane has it, no pane is there. */
+  readonly backlit: Plane;
   /** 1 where the plane is and what lies there surely looks like outside in all frames: elsewhere somebody may stand before it in one of them. */
   readonly sure: Plane;
 }
@@ -287,5 +290,6 @@ export function findGlass(guides: GuideSet, exposures: Exposures, own: Plane): G
   for (const pane of panes) pixelsOfPane(pane, width, height, (i) => (out.data[i] = 1 - before.data[i]));
   fillGlare(out, looks);
   const plane = closeMask(out, GAP);
-  return { plane, panes, before: mapPlane(before, (v, i) => (plane.data[i] > 0 ? 0 : v)), sure: mapPlane(plane, (v, i) => (v > 0 && looks.likely.data[i] >= SURELY ? 1 : 0)) };
+  const backlit = evidence.length > 0 ? backlitBefore(panes, looks, crispRadiance(guides, exposures)) : createPlane(width, height);
+  return { plane, panes, before: mapPlane(before, (v, i) => (plane.data[i] > 0 ? 0 : v)), backlit, sure: mapPlane(plane, (v, i) => (v > 0 && looks.likely.data[i] >= SURELY ? 1 : 0)) };
 }

@@ -27,10 +27,15 @@ const comparables = new WeakMap<Guide, Plane>();
  * What each guide pixel gives off by itself, in white of the reference: the least that any frame that can tell shows.
  * NaN where none can.
  */
-export function ownRadiance(guides: GuideSet, exposures: Exposures): Plane {
+export const ownRadiance = (guides: GuideSet, exposures: Exposures): Plane => leastShown(guides, exposures, (guide) => comparable(guide).data);
+
+/** The same pixel by pixel, not smoothed: as noisy as frames are, and true of what is a pixel wide. */
+export const crispRadiance = (guides: GuideSet, exposures: Exposures): Plane => leastShown(guides, exposures, ({ light }) => light.g);
+
+function leastShown(guides: GuideSet, exposures: Exposures, shown: (guide: Guide) => Float32Array): Plane {
   const least = new Float32Array(guides.width * guides.height).fill(NaN);
   for (const [id, guide] of guides.frames) {
-    const value = comparable(guide).data;
+    const value = shown(guide);
     const top = guide.top.data;
     const cover = guide.cover.data;
     const scale = 2 ** -exposures[id];

@@ -116,7 +116,11 @@ const FAULTS: readonly Fault[] = [
   },
 ];
 
-/** The faults that a machine allows, each as often as it is to come, and the names of those that it does not. */
-export function faultsFor(victims: Victims): { readonly bag: readonly Fault[]; readonly leftOut: readonly string[] } {
-  return { bag: FAULTS.flatMap((fault) => (fault.possible(victims) ? Array.from({ length: fault.weight }, () => fault) : [])), leftOut: FAULTS.filter((fault) => !fault.possible(victims)).map(({ name }) => name) };
+/** Names of all faults. */
+export const FAULT_NAMES = FAULTS.map(({ name }) => name);
+
+/** The faults that a machine allows, of those that have one of some words in their names (all: none said), each as often as it is to come; and the names of those that it does not. */
+export function faultsFor(victims: Victims, words: readonly string[]): { readonly bag: readonly Fault[]; readonly leftOut: readonly string[] } {
+  const wanted = FAULTS.filter(({ name }) => words.length === 0 || words.some((word) => name.includes(word)));
+  return { bag: wanted.flatMap((fault) => (fault.possible(victims) ? Array.from({ length: fault.weight }, () => fault) : [])), leftOut: wanted.filter((fault) => !fault.possible(victims)).map(({ name }) => name) };
 }

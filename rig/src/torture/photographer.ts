@@ -10,6 +10,8 @@ import type { Wire } from './wire';
 const FRAMES = 6;
 const LANES = 2;
 const MOST_WAITING = 8;
+/** Pictures that may wait to be made, and frames to be read, before another visit is brought. */
+const MOST_BEHIND = 10;
 /** Pauses between what a person does, and before what was not answered is tried again, milliseconds. */
 const STEP = [40, 400] as const;
 const AGAIN = 500;
@@ -73,12 +75,14 @@ export class Photographer {
       const files = await smallFrames(FRAMES * this.visits, FRAMES, this.visits);
       this.visits++;
       await Promise.all(Array.from({ length: LANES }, (_, lane) => this.send(made.id, files.filter((_, k) => k % LANES === lane))));
-      for (let k = 0; this.going && k < 40; k++) {
-        const shoot = await this.get<ToldShoot>(`/api/shoots/${made.id}`);
-        if (shoot && shoot.shots.length > 0 && shoot.shots.every(({ state }) => state === 'mixed')) break;
-        await pause(AGAIN);
-      }
+      do await pause(AGAIN); while (this.going && !(await this.keepsUp()));
     }
+  }
+
+  /** Whether few enough pictures are still to be made for another visit to be brought: a server that is hurt time and again falls behind. */
+  private async keepsUp(): Promise<boolean> {
+    const shoots = await this.get<{ shots: number; mixed: number; frames: { waiting: number } }[]>('/api/shoots');
+    return shoots !== null && shoots.reduce((sum, { shots, mixed, frames }) => sum + shots - mixed + frames.waiting, 0) <= MOST_BEHIND;
   }
 
   /** Sends files until each is acknowledged. */

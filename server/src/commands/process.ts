@@ -5,7 +5,7 @@ import sharp from 'sharp';
 import { IDENTITY } from '@zaddle/core/geometry/homography';
 import type { FrameFacts } from '@zaddle/core/intake/frameFacts';
 import type { SortedShot } from '@zaddle/core/intake/groupShots';
-import { createPlane } from '@zaddle/core/image/plane';
+import { bilinear, createPlane, type Plane } from '@zaddle/core/image/plane';
 import type { GuideLevel } from '@zaddle/core/graph/guideLevel';
 import type { PreparedMix } from '@zaddle/core/graph/prepareMix';
 import { readyBytes, readyMix } from '@zaddle/core/graph/readyMix';
@@ -124,8 +124,8 @@ function namesOf({ name, number, property, taken }: ShotName, { takenAt, name: f
   return wanted.map(({ name: output, order }, k) => ({ file: files[k][0], title: told(order.words.title, picture, { output, client: order.client }) }));
 }
 
-/** Writes where glass was found beside the report: 8 bit, in reference pixels; null where there is none. */
-async function writeGlass(card: Card, prepared: PreparedMix, name: string, report: string): Promise<string | null> {
+/** Writes where glass was found beside the report: 8 bit, in reference pixels; null where there is none. @param backlit on the guide: what stands before it and is shown with the view */
+async function writeGlass(card: Card, prepared: PreparedMix, backlit: Plane, name: string, report: string): Promise<string | null> {
   const view = prepared.passes.findIndex(({ pass }) => pass.kind === 'view');
   if (view < 0) return null;
   const { mix } = prepared;
@@ -135,6 +135,8 @@ async function writeGlass(card: Card, prepared: PreparedMix, name: string, repor
   const size = { width, height };
   const { data } = await (card.shelf ? work(renderingOf(straight, card.shelf, size)) : withRendering(straight, card.openable, { size, kind: 'mask', folder: tmpdir() }, work));
   const file = `${basename(report, extname(report))}-${name}-glass.png`;
+  const [sx, sy] = [backlit.width / width, backlit.height / height];
+  for (let i = 0; i < data.length; i++) if (data[i] > 0) data[i] *= 1 - bilinear(backlit, ((i % width) + 0.5) * sx - 0.5, (Math.floor(i / width) + 0.5) * sy - 0.5);
   await sharp(roundedBytes(data), { raw: { width, height, channels: 1 } }).toColourspace('b-w').png({ compressionLevel: 4 }).toFile(join(dirname(report), file));
   return file;
 }
@@ -190,7 +192,7 @@ async function processShot(card: Card, shot: SortedShot, called: ShotName, named
   }
   const ended = now();
   const decode = shot.frames.reduce((sum, id) => sum + (card.decodeMs.get(id) ?? 0), 0);
-  const glass = options.report ? await writeGlass(card, prepared, name, options.report) : null;
+  const glass = options.report ? await writeGlass(card, prepared, proposal.findings.panes().backlit, name, options.report) : null;
   const report = {
     name, output: outputs[0].file, reference: proposal.mix.reference, ...outputs[0].full,
     frames: members.map((m) => frameReport(m.facts, proposal)),

@@ -65,6 +65,24 @@ const SILENCE = 6000;
 /** A job that was handed out has its claim within this time, seconds. */
 const HANDED_OUT = 30;
 
+/** Where it is counted how often a thing was begun, and what a job calls it. */
+const COUNTED: Partial<Readonly<Record<QueueName, { readonly table: string; readonly key: string }>>> = { gather: { table: 'frames', key: 'frame' }, propose: { table: 'shots', key: 'shot' }, deliver: { table: 'deliveries', key: 'delivery' } };
+/** Times that a thing is begun again at once after its worker went; then after so many seconds, twice as many each time, up to a most. */
+const AT_ONCE = 3;
+const PAUSE = 5;
+const LONGEST_PAUSE = 300;
+
+/** What ended its workers time and again waits ever longer: if these were ended from outside, by a machine in trouble, that passes; if by the thing itself, others get their turn. */
+async function laterIfOften(manager: EntityManager, queue: QueueName, job: string): Promise<void> {
+  const counted = COUNTED[queue];
+  if (!counted) return;
+  await manager.query(
+    `UPDATE pgboss.job j SET start_after = now() + make_interval(secs => LEAST($1, $2 * power(2, t.attempts - $3)))
+     FROM ${counted.table} t WHERE j.name = $4 AND j.id = $5 AND j.state = 'retry' AND t.id::text = j.data->>'${counted.key}' AND t.attempts >= $3`,
+    [LONGEST_PAUSE, PAUSE, AT_ONCE, queue, job],
+  );
+}
+
 /**
  * Gives jobs of workers that fell silent back to the queue. A worker is silent when its claim stayed the same while this
  * process looked several times: clocks that jump, and a database that was away for all, are nobody's silence.
@@ -99,6 +117,7 @@ export class LostJobs {
       if (at !== null && (await manager.query('WITH found AS (SELECT job_id FROM claims WHERE job_id = $1 AND seen_at::text = $2 FOR UPDATE SKIP LOCKED), gone AS (DELETE FROM claims c USING found WHERE c.job_id = found.job_id RETURNING 1) SELECT * FROM gone', [job, at])).length === 0) return 0;
       const db = { executeSql: async (text: string, values: unknown[]) => ({ rows: (await manager.query(text, values)) as unknown[] }) };
       await this.boss.fail(queue, job, { why: 'its worker is gone' }, { db } as never);
+      await laterIfOften(manager, queue, job);
       return 1;
     });
   }

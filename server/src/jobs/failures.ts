@@ -12,7 +12,7 @@ const WAIT_FOR_ROOM = 15;
 const NO_ROOM = 'The disk of this server is full. Nothing is lost: make room, and it goes on by itself.';
 
 /** Times that a thing is begun before it is given up. A program that ends in the middle counts too: nobody else knows why it did. */
-export const MOST_ATTEMPTS = 5;
+export const MOST_ATTEMPTS = 10;
 /** Times that it is begun when it fails with an error: the same error comes again. */
 const MOST_FAILURES = 2;
 

@@ -24,7 +24,7 @@ export async function openQueue(url: string, supervise: boolean): Promise<PgBoss
   // Whoever only takes jobs finds the queues there, and need not be allowed to make any.
   for (const name of supervise ? QUEUES : []) {
     // 'short': of jobs with one key, one waits at a time.
-    const options = { name, retryLimit: 5, retryDelay: 0, retryBackoff: false, expireInSeconds: 1800, policy: 'short' as const };
+    const options = { name, retryLimit: 20, retryDelay: 0, retryBackoff: false, expireInSeconds: 1800, policy: 'short' as const };
     await boss.createQueue(name, options);
     // Queues of a database from before were made without.
     await boss.updateQueue(name, options);
