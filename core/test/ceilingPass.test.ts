@@ -26,8 +26,8 @@ function room(ceiling: Chroma, walls: Chroma, lit = 1): { light: Light; found: P
   return { light, found, weight: createPlane(W, H, new Float32Array(W * H).fill(lit)) };
 }
 
-const proposed = ({ light, found, weight }: ReturnType<typeof room>, evenness = 0): ReturnType<typeof ceilingPass> =>
-  ceilingPass({ findings: { ceiling: () => found }, mix: { reference: 'a' } as Mix } as never, { light, weight, evenness } satisfies LightOnPaint);
+const proposed = ({ light, found, weight }: ReturnType<typeof room>, evenness = 0, byFlash = true): ReturnType<typeof ceilingPass> =>
+  ceilingPass({ findings: { ceiling: () => found }, mix: { reference: 'a' } as Mix } as never, { light, weight, evenness, byFlash } satisfies LightOnPaint);
 
 /** Chroma of a ceiling with the pass on it. */
 function after([red, blue]: Chroma, pass: NonNullable<ReturnType<typeof ceilingPass>>): Chroma {
@@ -55,6 +55,9 @@ describe('the colour that a room throws onto its ceiling', () => {
     const pass = proposed(uneven)!;
     expect(after([red, blue], pass)[1]).toBeLessThan(WHITE_OF_PAINT.blue + 0.02);
     expect(after([0.1, -0.3], pass)[1]).toBeGreaterThan(-0.3 + 0.04);
+    // By lamps and daylight most of it is what counts.
+    const byOwnLight = proposed(uneven, 0, false)!;
+    expect(after([0.1, -0.3], byOwnLight)[1]).toBeGreaterThan(-0.1);
   });
 
   test('nothing is done to a white one, to one of wood, where none is found, or where no flash reaches it', () => {

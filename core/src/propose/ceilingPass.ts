@@ -17,8 +17,8 @@ const DARK = 0.01;
 /** Stops off white below which there is nothing to take away, and above which the ceiling itself is coloured. */
 const SLIGHT = 0.03;
 const COLOURED = 0.45;
-/** Share of its places that may have less of a cast than is taken away. */
-const HAVE_LESS = 0.1;
+/** Share of its places that may have less of a cast than is taken away: by flash hardly any; by lamps and daylight, of which each part has its own, a part may turn out as warm as another is cool. */
+const HAVE_LESS = { byFlash: 0.1, byOwnLight: 0.4 };
 /** How much of it is taken away: a ceiling without any colour of its room looks painted on. */
 const TAKEN = 0.9;
 
@@ -28,6 +28,7 @@ export interface LightOnPaint {
   /** Where it is what colours the picture, 0..1. */
   readonly weight: Plane;
   readonly evenness: number;
+  readonly byFlash: boolean;
 }
 
 /** How far a ceiling is off white, stops of red and blue over green, and how sure that is, 0..1. */
@@ -48,7 +49,7 @@ function over({ light: { g, width, height }, evenness }: LightOnPaint, channel: 
 
 /** What a ceiling has of a cast nearly all over, by places that are lit well enough; null where hardly any is, or it has none. */
 function castOfCeiling(lit: LightOnPaint, ceiling: Plane): Cast | null {
-  const { light, weight, evenness } = lit;
+  const { light, weight, evenness, byFlash } = lit;
   const { r, g, b } = light;
   const places: number[] = [];
   for (let i = 0; i < g.length; i++) if (ceiling.data[i] > 0 && weight.data[i] >= LIT && Math.min(r[i], g[i], b[i]) >= DARK) places.push(i);
@@ -59,9 +60,9 @@ function castOfCeiling(lit: LightOnPaint, ceiling: Plane): Cast | null {
   const middle = [quantile(reds, 0.5) - WHITE_OF_PAINT.red, quantile(blues, 0.5) - WHITE_OF_PAINT.blue];
   const much = Math.hypot(middle[0], middle[1]);
   if (much < SLIGHT || much > COLOURED) return null;
-  // So much of it as nearly all places have: where a part has less than the middle, more would turn that part blue.
+  // So much of it as nearly all, or most, places have: where a part has less than the middle, more would turn that part blue.
   const along = reds.map((red, k) => ((red - WHITE_OF_PAINT.red) * middle[0] + (blues[k] - WHITE_OF_PAINT.blue) * middle[1]) / much);
-  const all = Math.min(much, quantile(along, HAVE_LESS));
+  const all = Math.min(much, quantile(along, byFlash ? HAVE_LESS.byFlash : HAVE_LESS.byOwnLight));
   return all < SLIGHT ? null : { sure, red: (all / much) * middle[0], blue: (all / much) * middle[1] };
 }
 
@@ -75,6 +76,6 @@ export function ceilingPass({ findings, mix }: Pick<Analysis, 'findings' | 'mix'
   const cast = castOfCeiling(lit, findings.ceiling());
   if (!cast) return null;
   const taken = TAKEN * cast.sure;
-  const why = `floor and furniture throw their colours up: ${Math.hypot(cast.red, cast.blue).toFixed(2)} stops off white, ${Math.round(100 * taken)} % of it taken away. A ceiling that is painted keeps its colour without this`;
+  const why = `${lit.byFlash ? 'floor and furniture throw their colours up' : 'light from floor, lamps and windows colours it'}: ${Math.hypot(cast.red, cast.blue).toFixed(2)} stops off white, ${Math.round(100 * taken)} % of it taken away. A ceiling that is painted keeps its colour without this`;
   return { ...newPass(CEILING_PASS), ...adjusting, name: 'Ceiling', why, opacity: taken, balance: levelled([2 ** -cast.red, 1, 2 ** -cast.blue]), mask: [{ id: 'ceiling-found', kind: 'found', what: 'ceiling', join: 'add', inverted: false, edge: mix.reference }] };
 }

@@ -42,8 +42,8 @@ function ambientWords({ mix, roles }: Analysis): { readonly name: string; readon
 export interface RoomPasses {
   /** From the room's own light up. */
   readonly passes: readonly Pass[];
-  /** What flashes give the picture of its colours, white being white, and where they do, 0..1; null without any: lamps and daylight from several sides have no one white. */
-  readonly flash: { readonly light: Light; readonly weight: Plane } | null;
+  /** What gives the picture its colours, white being white, and where it does, 0..1: flashes; or without any the room's own light, which has no one white where lamps and daylight meet. */
+  readonly colours: { readonly light: Light; readonly weight: Plane; readonly byFlash: boolean };
 }
 
 /** Passes that light the room. */
@@ -60,7 +60,7 @@ export function lightPasses(analysis: Analysis): RoomPasses {
     const balanced = scaled(guides.merge, roughly);
     const neutral = seesSky(balanced, glass) ? roughly : times(whitePaint(balanced, room), roughly);
     const passes = [sourcePass('ambient', 'light', { kind: 'merge' }, { name: ambient.name, why: `no usable flash: the room’s own light, made neutral by its light-coloured surfaces${ambient.more}`, exposure, balance: levelled(neutral) }), ...lampPasses(analysis, exposure, levelled(neutral), 1)];
-    return { passes, flash: null };
+    return { passes, colours: { light: scaled(guides.merge, neutral), weight: room, byFlash: false } };
   }
   const { pops, spoilt, joined, neutral } = flash;
   const toFlash = matchBalance(guides.merge, joined.light, (i) => joined.weight.data[i] > 0.4);
@@ -84,5 +84,5 @@ export function lightPasses(analysis: Analysis): RoomPasses {
   });
   const held = clippedPlaces(guides, analysis.mix.merge, pops.map((pop) => pop.lit), glass);
   passes.push(sourcePass(FALL_PASS, 'light', { kind: 'merge' }, { name: 'Fall of light', why: 'the ambient’s brightness over the flash’s colour, so that light falls as it did in the room', exposure, balance: ambientBalance }), ...(held ? [heldFall(held)] : []), ...lampPasses(analysis, exposure, ambientBalance, LAMPS_SHARE), ...spots);
-  return { passes, flash: joined };
+  return { passes, colours: { ...joined, byFlash: true } };
 }
