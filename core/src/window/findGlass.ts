@@ -241,13 +241,13 @@ export function findGlass(guides: GuideSet, exposures: Exposures, own: Plane): G
   const looks = appearance(guides, own, evidence);
   const least = 0.0005 * own.data.length;
   const fading = new Uint8Array(own.data.length);
-  const isMirrored = (other: Region, view: Region): boolean => mirroredBelow(other, view, guides, known, looks.outside);
+  const isMirrored = (other: Region, views: readonly Region[]): boolean => mirroredBelow(other, views, guides, known, looks.outside);
   /** Regions that are views, and those that look like one but are none by themselves. */
   const views = (within: Region | null, level: number): { readonly own: readonly Region[]; readonly others: readonly Region[] } => {
     if (level === LEVELS.length) return { own: [], others: [] };
     const all = regionsAbove(looks.likely, LEVELS[level], within).filter(({ pixels }) => pixels.length >= least).map((part) => {
       const inParts = views(part, level + 1);
-      if (!inParts.others.some((other) => inParts.own.some((view) => isMirrored(other, view))) && isView(part, guides, evidence, known, looks)) return { own: taken(part, inParts.own, looks), others: inParts.others };
+      if (!inParts.others.some((other) => isMirrored(other, [...inParts.own, ...inParts.others])) && isView(part, guides, evidence, known, looks)) return { own: taken(part, inParts.own, looks), others: inParts.others };
       if (level === 0 && inParts.own.length === 0) for (const i of part.pixels) fading[i] = 1;
       return inParts.own.length > 0 ? inParts : { own: [], others: [part, ...inParts.others] };
     });
@@ -255,7 +255,7 @@ export function findGlass(guides: GuideSet, exposures: Exposures, own: Plane): G
   };
   const { own: looking, others } = views(null, 0);
   const mirrored = createPlane(width, height);
-  for (const other of others) if (looking.some((view) => isMirrored(other, view))) for (const i of other.pixels) mirrored.data[i] = 1;
+  for (const other of others) if (isMirrored(other, looking)) for (const i of other.pixels) mirrored.data[i] = 1;
   const ended = looking.filter(({ pixels }) => pixels.reduce((sum, i) => sum + mirrored.data[i], 0) < MIRRORED * pixels.length);
   const logs = [...guides.frames.values()].map((guide) => log2Plane(comparable(guide), DARK));
   const out = createPlane(width, height);
