@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { describe, expect, test } from 'vitest';
+import { describe, test } from 'vitest';
 import { linearToSrgb } from '../src/colour/transfer';
 import { createLight, createPlane, mapPlane } from '../src/image/plane';
 import type { GuideSet } from '../src/mix/guides';

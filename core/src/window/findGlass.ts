@@ -18,6 +18,8 @@ import { siblingPanes } from './siblingPanes';
 import { NEARLY_CLIPPED, splitPane } from './splitPane';
 import { panesBetweenBars } from './barsThrough';
 import { backlitBefore } from './backlitBefore';
+import { withoutTables } from './withoutTables';
+import { withoutLamps } from './withoutLamps';
 import { beforePanes } from './beforePanes';
 import { appearance, LEVELS, type Appearance } from './appearance';
 
@@ -262,7 +264,8 @@ export function findGlass(guides: GuideSet, exposures: Exposures, own: Plane): G
   const seen = new Set<number>();
   const found: PaneQuad[] = [];
   const slanted: PaneQuad[] = [];
-  const regions = withoutSlivers(withoutReflections(ended.filter((part) => !goesOn(part, guides, fading)), looks.radiance));
+  const ending = ended.filter((part) => !goesOn(part, guides, fading));
+  const regions = withoutSlivers(withoutReflections(evidence.length > 0 ? withoutLamps(ending, guides, looks.radiance) : ending, looks.radiance));
   for (const region of regions) {
     const own = panesOf(region, regions, logs, known, looks);
     found.push(...own.standing);
@@ -283,7 +286,7 @@ export function findGlass(guides: GuideSet, exposures: Exposures, own: Plane): G
   const even = evenPanes(all, (strip, within) => (painted(strip, within) ? 'paint' : middleOf(strip, looks.likely) < OUTSIDE_STRIP ? 'unknown' : 'view'));
   // An edge that is not the glass's own may have drawn a side back out.
   const inRows = evenPanes(even.map((pane) => refinePane(pane, edges)), (strip, within) => (painted(strip, within) ? 'paint' : 'unknown'));
-  const whole = eachOnce([...inRows, ...leaning.map((pane) => refinePane(pane, edges))]);
+  const whole = withoutTables(eachOnce([...inRows, ...leaning.map((pane) => refinePane(pane, edges))]));
   const panes = whole.flatMap((pane) => panesBetweenBars(pane, looks.outside, logs, (along) => refinePane(along, edges)));
   if (evidence.length === 1) leaveOutAround(panes, regions, known, out);
   const before = beforePanes(panes, seen, looks, evidence.length === 1);
