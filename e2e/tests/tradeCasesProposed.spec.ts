@@ -213,7 +213,7 @@ test.describe('the demo visit as it is proposed', () => {
     expect(offCeiling).toBeLessThan(6);
     expect(offWall).toBeLessThan(6);
     // The view is there: trees and water, not white.
-    const trees = labOf(picture, at(1700, 620, 24));
+    const trees = labOf(picture, at(1816, 692, 24));
     expect(trees.l).toBeLessThan(85);
     expect(trees.l).toBeGreaterThan(35);
     hands.done(11, `lean ${lean.toFixed(2)}°, ceiling off by ${offCeiling.toFixed(1)}, walls by ${offWall.toFixed(1)}`);
