@@ -112,8 +112,8 @@ export interface Glass {
   readonly panes: readonly PaneQuad[];
   /** 1 where something stands before panes. */
   readonly before: Plane;
-  /** 1 where something dark stands before panes that frames show well with the view: a plant on a sill. The plane has it, no pane is there. */
-  readonly backlit: Plane;
+  /** 1 where something dark stands before panes that frames show well with the view: a plant on a sill. The plane has it, no pane is there. Worked out when it is asked for: no picture needs it. */
+  readonly backlit: () => Plane;
   /** 1 where the plane is and what lies there surely looks like outside in all frames: elsewhere somebody may stand before it in one of them. */
   readonly sure: Plane;
 }
@@ -293,6 +293,6 @@ export function findGlass(guides: GuideSet, exposures: Exposures, own: Plane): G
   for (const pane of panes) pixelsOfPane(pane, width, height, (i) => (out.data[i] = 1 - before.data[i]));
   fillGlare(out, looks);
   const plane = closeMask(out, GAP);
-  const backlit = evidence.length > 0 ? backlitBefore(panes, looks, crispRadiance(guides, exposures)) : createPlane(width, height);
+  const backlit = (): Plane => (evidence.length > 0 ? backlitBefore(panes, looks, crispRadiance(guides, exposures)) : createPlane(width, height));
   return { plane, panes, before: mapPlane(before, (v, i) => (plane.data[i] > 0 ? 0 : v)), backlit, sure: mapPlane(plane, (v, i) => (v > 0 && looks.likely.data[i] >= SURELY ? 1 : 0)) };
 }

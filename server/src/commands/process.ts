@@ -192,7 +192,7 @@ async function processShot(card: Card, shot: SortedShot, called: ShotName, named
   }
   const ended = now();
   const decode = shot.frames.reduce((sum, id) => sum + (card.decodeMs.get(id) ?? 0), 0);
-  const glass = options.report ? await writeGlass(card, prepared, proposal.findings.panes().backlit, name, options.report) : null;
+  const glass = options.report ? await writeGlass(card, prepared, proposal.findings.panes().backlit(), name, options.report) : null;
   const report = {
     name, output: outputs[0].file, reference: proposal.mix.reference, ...outputs[0].full,
     frames: members.map((m) => frameReport(m.facts, proposal)),
