@@ -10,6 +10,7 @@ import { findChanges, type Change } from '../src/found/findChanges';
 import { findIntruders } from '../src/found/findIntruders';
 import { readShot } from '../src/read/readShot';
 import { readyBytes, readyMix } from '../src/graph/readyMix';
+import { viewMasks } from '../src/graph/viewMasks';
 import { seeded, testTools } from './kernelMemory';
 import { factsOf, paintRoom, ROOM_HEIGHT, ROOM_WIDTH, standIn, takeFrame, type Shot, type Somebody, type SyntheticRoom } from './syntheticRoom';
 
@@ -206,7 +207,7 @@ describe('a shot of more frames than are worked with', () => {
     const left = [...proposal.verdicts.values()].filter((v) => v.role === 'spare');
     expect(left).toHaveLength(7);
     expect(left[0].why).toMatch(/more than 60 frames.*Split it/);
-    const { result: picture } = readyMix(testTools(readyBytes(proposal.mix)), proposal.mix, proposal.findings, new Map(many.map(({ facts }) => [facts.id, proxy])), (level, prepared) => level.picture(prepared));
-    expect(readShot(proposal, picture).find((r) => r.kind === 'crowded')).toMatchObject({ value: LARGEST_SHOT + 7, state: 'check' });
+    const { result: { picture, views } } = readyMix(testTools(readyBytes(proposal.mix)), proposal.mix, proposal.findings, new Map(many.map(({ facts }) => [facts.id, proxy])), (level, prepared) => ({ picture: level.picture(prepared), views: viewMasks(level, prepared) }));
+    expect(readShot(proposal, picture, views).find((r) => r.kind === 'crowded')).toMatchObject({ value: LARGEST_SHOT + 7, state: 'check' });
   });
 });

@@ -8,6 +8,7 @@ import { placeMix } from '../src/graph/placeMix';
 import { wholeGrid, type PlacedSource } from '../src/graph/placedMix';
 import type { PreparedMix } from '../src/graph/prepareMix';
 import { readyMix } from '../src/graph/readyMix';
+import { viewMasks } from '../src/graph/viewMasks';
 import { RowRenderer } from '../src/graph/rowRenderer';
 import { AUTOMATIC, proposeMix, type Proposal } from '../src/propose/proposeMix';
 import { readShot } from '../src/read/readShot';
@@ -79,8 +80,8 @@ describe('the automatic start of a made-up room', () => {
     expect(proposal.mix.passes.find((p) => p.kind === 'view')).toMatchObject({ source: { kind: 'frame' } });
   });
   test('reads what it made', () => {
-    const picture = pictureOf(proposal.mix);
-    const readings = readShot(proposal, picture);
+    const { picture, views } = readyMix(testTools(48 << 20), proposal.mix, proposal.findings, proxies, (level, prepared) => ({ picture: level.picture(prepared), views: viewMasks(level, prepared) })).result;
+    const readings = readShot(proposal, picture, views);
     expect(readings.find((r) => r.kind === 'misalignment')!.value).toBeLessThan(0.5);
     expect(readings.map((r) => r.kind)).toEqual(expect.arrayContaining(['clipped', 'cast', 'view']));
   });

@@ -11,6 +11,8 @@ export const ROOM_HEIGHT = 600;
 export interface SyntheticRoom {
   readonly albedo: Float32Array;
   readonly window: { x: number; y: number; w: number; h: number };
+  /** Another window, and how bright what lies outside of it is against that of the first. */
+  readonly second?: { x: number; y: number; w: number; h: number; light: number };
 }
 
 export function paintRoom(seed: number): SyntheticRoom {
@@ -66,7 +68,12 @@ export function standIn(room: SyntheticRoom, next: () => number): Somebody {
   return { room: { ...room, albedo }, share: painted / (ROOM_WIDTH * ROOM_HEIGHT), x: x0, y: feet - tall / 2 };
 }
 
-const inWindow = ({ window: q }: SyntheticRoom, x: number, y: number): boolean => x >= q.x && y >= q.y && x < q.x + q.w && y < q.y + q.h;
+const within = (q: SyntheticRoom['window'], x: number, y: number): boolean => x >= q.x && y >= q.y && x < q.x + q.w && y < q.y + q.h;
+/** The window at a place, with how bright it is outside; null where there is none. */
+function windowAt({ window: first, second }: SyntheticRoom, x: number, y: number): { readonly y: number; readonly light: number } | null {
+  if (within(first, x, y)) return { y: first.y, light: 1 };
+  return second && within(second, x, y) ? second : null;
+}
 
 /** A flash at a place of the picture (pixels): light that falls off about it, and a bar that throws a hard shadow. */
 export interface FlashSpot {
@@ -86,6 +93,8 @@ export interface Shot {
   readonly spot?: FlashSpot;
   /** How bright a lamp in the room burns; 0 unless given. */
   readonly lamp?: number;
+  /** Where glass mirrors a flash, and how far about that. */
+  readonly mirrored?: { readonly x: number; readonly y: number; readonly radius: number };
   /** Times the noise of base sensitivity; 1 unless given. */
   readonly noise?: number;
 }
@@ -97,15 +106,17 @@ const LAWN = [2.6, 3.2, 1.9];
 export const LAMP = { x: 170, y: 330, radius: 14, colour: [1.5, 0.95, 0.42] } as const;
 
 /** Linear light of the whole room as it stands, three channels a pixel. */
-function lightRoom(room: SyntheticRoom, { stops, flash, warmth, spot, lamp = 0 }: Shot): Float32Array {
+function lightRoom(room: SyntheticRoom, { stops, flash, warmth, spot, mirrored, lamp = 0 }: Shot): Float32Array {
   const scene = new Float32Array(ROOM_WIDTH * ROOM_HEIGHT * 3);
   const exposure = 2 ** stops;
   const tint = [1 + warmth, 1, 1 - warmth];
   for (let y = 0, i = 0; y < ROOM_HEIGHT; y++) {
     for (let x = 0; x < ROOM_WIDTH; x++, i += 3) {
-      if (inWindow(room, x, y)) {
-        const outside = y < room.window.y + 50 ? SKY : ((x >> 3) + (y >> 3)) % 2 === 0 ? LEAF : LAWN;
-        for (let c = 0; c < 3; c++) scene[i + c] = exposure * outside[c];
+      const pane = windowAt(room, x, y);
+      if (pane) {
+        const outside = y < pane.y + 50 ? SKY : ((x >> 3) + (y >> 3)) % 2 === 0 ? LEAF : LAWN;
+        const flashed = mirrored && Math.hypot(x - mirrored.x, y - mirrored.y) < mirrored.radius ? 1.5 : 0;
+        for (let c = 0; c < 3; c++) scene[i + c] = exposure * pane.light * outside[c] + flashed;
         continue;
       }
       const dx = (x - 455) / 500;

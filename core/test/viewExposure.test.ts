@@ -3,7 +3,7 @@ import { describe, expect, test } from 'vitest';
 import { toneCurve } from '../src/finish/toneCurve';
 import { createLight, createPlane, mapPlane } from '../src/image/plane';
 import { viewQuality } from '../src/propose/guessRoles';
-import { viewExposure } from '../src/propose/viewPasses';
+import { viewExposure } from '../src/propose/chooseView';
 
 const tones = fc.record({ median: fc.double({ min: 0.02, max: 0.9, noNaN: true }), times: fc.double({ min: 1.4, max: 6, noNaN: true }) }).map(({ median, times }) => ({ median, high: Math.min(2, median * times) }));
 

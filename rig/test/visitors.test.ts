@@ -1,5 +1,6 @@
 import { describe, expect, test } from 'vitest';
 import { readyMix } from '@zaddle/core/graph/readyMix';
+import { viewMasks, type SeenView } from '@zaddle/core/graph/viewMasks';
 import { AUTOMATIC, proposeMix, type Proposal } from '@zaddle/core/propose/proposeMix';
 import { cleanUpInsets } from '@zaddle/core/clean/cleanUpBundle';
 import { quantile, type Light } from '@zaddle/core/image/plane';
@@ -27,7 +28,7 @@ interface Visit {
   readonly picture: Light;
 }
 
-const pictureOf = ({ mix, findings }: Proposal, taken: readonly ShotFrame[]): Light => readyMix(tools, mix, findings, new Map(taken.map(({ facts, proxy }) => [facts.id, proxy])), (level, prepared) => level.picture(prepared)).result;
+const pictureOf = ({ mix, findings }: Proposal, taken: readonly ShotFrame[]): { picture: Light; views: SeenView[] } => readyMix(tools, mix, findings, new Map(taken.map(({ facts, proxy }) => [facts.id, proxy])), (level, prepared) => ({ picture: level.picture(prepared), views: viewMasks(level, prepared) })).result;
 
 async function visit(plan: Omit<ShotPlan, 'shot'>): Promise<Visit> {
   const frames = planShot({ ...plan, shot: plan.room }, await room(plan.room), new Date('2026-06-11T10:00:00Z'), 1);
@@ -35,8 +36,8 @@ async function visit(plan: Omit<ShotPlan, 'shot'>): Promise<Visit> {
   const taken = frames.map(take);
   const proposal = proposeMix(tools, taken, AUTOMATIC, () => 0);
   rooms.clear();
-  const picture = pictureOf(proposal, taken);
-  return { plan: frames, proposal, taken, picture, readings: readShot(proposal, picture) };
+  const { picture, views } = pictureOf(proposal, taken);
+  return { plan: frames, proposal, taken, picture, readings: readShot(proposal, picture, views) };
 }
 
 let right = 0;
@@ -105,9 +106,9 @@ describe('roles and readings of whole visits', () => {
     expect(cleaned.verdicts.get(plate)!.used).toBe(true);
     for (const { source } of cleanUpInsets(cleaned.mix.passes)) expect(source).toEqual({ kind: 'frame', frame: plate });
     await room('sitting-room');
-    const truth = pictureOf(found.proposal, found.plan.map((frame) => take({ ...frame, room: 'sitting-room' })));
+    const { picture: truth } = pictureOf(found.proposal, found.plan.map((frame) => take({ ...frame, room: 'sitting-room' })));
     rooms.clear();
-    const after = pictureOf(cleaned, found.taken);
+    const { picture: after } = pictureOf(cleaned, found.taken);
     const stand = lookRoom(new PathTracer(roomOf('sitting-room-stand')), frameView(roomOf('sitting-room-stand').view), truth.width, truth.height).things.get('equipment')!;
     const off = (of: Light, i: number): number => Math.abs(Math.log2((of.g[i] + 0.01) / (truth.g[i] + 0.01)));
     const inside = [...stand.keys()].filter((i) => stand[i] > 0.5);

@@ -71,9 +71,12 @@ function settled(tools: Tools, frames: readonly ShotFrame[], guides: GuideSet, f
  */
 export function settlePanes(tools: Tools, frames: readonly ShotFrame[], { mix, guides, findings }: { readonly mix: Mix; readonly guides: GuideSet; readonly findings: Findings }, passes: readonly Pass[]): Pass[] {
   const isPanes = (area: Area): area is OutlineArea => area.kind === 'outline' && area.id === PANES;
-  const panes = passes.flatMap(({ mask }) => mask).find(isPanes);
-  if (!panes) return [...passes];
+  const panes = passes.flatMap(({ mask }) => mask).filter(isPanes);
+  if (panes.length === 0) return [...passes];
   const side = Math.max(mix.width, mix.height);
-  const rings = settled(tools, frames, guides, findings, mix, panes.rings.map((ring) => mapped(ring, side, 1e3))).map((ring) => mapped(ring, 1 / side, 1e6));
-  return passes.map((pass) => ({ ...pass, mask: pass.mask.map((area) => (isPanes(area) ? { ...area, rings } : area)) }));
+  // Those of all windows at once: some lie in one line with others.
+  const rings = settled(tools, frames, guides, findings, mix, panes.flatMap((area) => area.rings.map((ring) => mapped(ring, side, 1e3)))).map((ring) => mapped(ring, 1 / side, 1e6));
+  let taken = 0;
+  const moved = new Map(panes.map((area) => [area, { ...area, rings: rings.slice(taken, (taken += area.rings.length)) }]));
+  return passes.map((pass) => ({ ...pass, mask: pass.mask.map((area) => moved.get(area as OutlineArea) ?? area) }));
 }

@@ -2,6 +2,7 @@ import { applyMatrix, linearSrgbToLab, WORKING_TO_SRGB } from '../colour/primari
 import { estimateNeutral } from '../colour/estimateNeutral';
 import { displayLight } from '../finish/toneCurve';
 import { luminance, mapPlane, quantile, type Light, type Plane } from '../image/plane';
+import type { SeenView } from '../graph/viewMasks';
 import { grade } from './grade';
 import type { Reading } from './readings';
 
@@ -46,23 +47,35 @@ function castReading(picture: Light, glass: Plane): Reading {
   return { kind: 'cast', value, unit: 'ΔE', state, text: `Light surfaces measure a* ${a.toFixed(1)}, b* ${b.toFixed(1)}.${advice}` };
 }
 
-function viewReading(picture: Light, glass: Plane, hasView: boolean): Reading | null {
+/** Middle luminance of the places that are meant, of every third; null where there are too few to speak of. */
+function middleOf(y: Plane, isMeant: (i: number) => boolean): number | null {
+  const values: number[] = [];
+  for (let i = 0; i < y.data.length; i += 3) if (isMeant(i)) values.push(y.data[i]);
+  return values.length < LEAST_GLASS / 3 ? null : Math.max(1e-4, quantile(values, 0.5));
+}
+
+/** How far the view that is furthest from where it should be lies above the room; null where there is none to speak of. */
+function viewReading(picture: Light, glass: Plane, views: readonly SeenView[]): Reading | null {
   const y = luminance(picture);
-  const inside: number[] = [];
-  const outside: number[] = [];
-  for (let i = 0; i < y.data.length; i += 3) (glass.data[i] > 0.5 ? outside : inside).push(y.data[i]);
-  if (outside.length < LEAST_GLASS / 3) return null;
-  if (!hasView) return { kind: 'view', value: 0, unit: 'stops', state: 'bad', text: 'No frame shows the view outside unclipped: shoot a shorter exposure.' };
-  const value = Math.log2(Math.max(1e-4, quantile(outside, 0.5)) / Math.max(1e-4, quantile(inside, 0.5)));
-  const text = value < VIEW_BELOW ? 'The view is darker than the room: raise the exposure of “View”.' : value > VIEW_ABOVE ? 'The view is far brighter than the room: lower the exposure of “View”.' : 'How far the view lies above the room.';
-  return { kind: 'view', value, unit: 'stops', state: value < VIEW_BELOW || value > VIEW_ABOVE ? 'check' : 'good', text };
+  if (middleOf(y, (i) => glass.data[i] > 0.5) === null) return null;
+  if (views.length === 0) return { kind: 'view', value: 0, unit: 'stops', state: 'bad', text: 'No frame shows the view outside unclipped: shoot a shorter exposure.' };
+  const room = middleOf(y, (i) => glass.data[i] <= 0.5) ?? 1;
+  const told = views.flatMap(({ name, mask }) => {
+    const view = middleOf(y, (i) => mask.data[i] > 0.5);
+    return view === null ? [] : [{ name, value: Math.log2(view / room) }];
+  });
+  if (told.length === 0) return null;
+  const off = (value: number): number => Math.max(VIEW_BELOW - value, value - VIEW_ABOVE);
+  const { name, value } = told.reduce((worst, each) => (off(each.value) > off(worst.value) ? each : worst));
+  const text = value < VIEW_BELOW ? `The view is darker than the room: raise the exposure of “${name}”.` : value > VIEW_ABOVE ? `The view is far brighter than the room: lower the exposure of “${name}”.` : 'How far the view lies above the room.';
+  return { kind: 'view', value, unit: 'stops', state: off(value) > 0 ? 'check' : 'good', text };
 }
 
 /**
  * What is measured on the picture itself, as it stands: these follow every change.
- * @param picture the mix on the guide before the display curve. @param glass where the view is, 0..1, of the same size. @param hasView whether a pass brings it. @param scale reference pixels to one of the guide
+ * @param picture the mix on the guide before the display curve. @param glass where a view is to be seen, 0..1, of the same size. @param views those that passes bring. @param scale reference pixels to one of the guide
  */
-export function pictureReadings(picture: Light, glass: Plane, hasView: boolean, scale: number): Reading[] {
-  const view = viewReading(picture, glass, hasView);
+export function pictureReadings(picture: Light, glass: Plane, views: readonly SeenView[], scale: number): Reading[] {
+  const view = viewReading(picture, glass, views);
   return [clippedReading(picture, scale), castReading(picture, glass), ...(view ? [view] : [])];
 }

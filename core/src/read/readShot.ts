@@ -1,5 +1,6 @@
 import { PARTS } from '../align/misfit';
 import type { Light } from '../image/plane';
+import type { SeenView } from '../graph/viewMasks';
 import { LARGEST_SHOT, TWIN, type Proposal } from '../propose/proposeMix';
 import { mayHaveFlash, type Role } from '../intake/frameFacts';
 import { findLamps, lampsIntact } from '../light/findLamps';
@@ -86,8 +87,8 @@ function lampReading({ mix, guides, findings, verdicts }: Proposal, scale: numbe
   };
 }
 
-/** Everything that is measured about a shot as its mix stands. `picture`: the mix on the guide before the display curve. */
-export function readShot(proposal: Proposal, picture: Light): Reading[] {
+/** Everything that is measured about a shot as its mix stands. @param picture the mix on the guide before the display curve. @param views those that it shows */
+export function readShot(proposal: Proposal, picture: Light, views: readonly SeenView[]): Reading[] {
   const scale = proposal.mix.frames[proposal.mix.reference].width / picture.width;
   const readings: Reading[] = [misalignmentReading(proposal)];
   const lost = [...proposal.verdicts.values()].filter((v) => v.residualPx === null && v.role !== 'spare').length;
@@ -100,5 +101,5 @@ export function readShot(proposal: Proposal, picture: Light): Reading[] {
   if (lamps) readings.push(lamps);
   const leans = leaningReading(proposal.mix, proposal.stance);
   if (leans) readings.push(leans);
-  return [...readings, ...pictureReadings(picture, proposal.findings.pane(), proposal.mix.passes.some((pass) => pass.kind === 'view'), scale)];
+  return [...readings, ...pictureReadings(picture, proposal.findings.pane(), views, scale)];
 }

@@ -6,6 +6,7 @@ import type { ToldStance } from '../geometry/estimateStance';
 import { findStraightEdges } from '../geometry/findStraightEdges';
 import type { GuideLevel } from '../graph/guideLevel';
 import type { PreparedMix } from '../graph/prepareMix';
+import { viewMasks, whereSeen } from '../graph/viewMasks';
 import { boxBlur } from '../image/boxBlur';
 import { createPlane, luminance, mapPlane, quantile, type Light, type Plane } from '../image/plane';
 import { leaningReading } from '../read/leaningReading';
@@ -98,9 +99,8 @@ export function lookOfPicture(picture: Light, view: Plane | null): Pick<Look, 'l
 /** Measures the picture of a mix on the guide. @param stance how its camera stood, where that is known @param picture where that is made already */
 export function lookOf(level: GuideLevel, prepared: PreparedMix, stance: ToldStance | null, picture: Light = level.picture(prepared)): Look {
   const { mix } = prepared;
-  const index = prepared.passes.findIndex(({ pass }) => pass.kind === 'view');
   return {
-    ...lookOfPicture(picture, index < 0 ? null : level.mask(prepared, index)),
+    ...lookOfPicture(picture, whereSeen(viewMasks(level, prepared))),
     leaning: (stance && leaningReading(mix, stance)?.value) ?? null, ratio: mix.width / mix.height,
   };
 }

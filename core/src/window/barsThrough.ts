@@ -32,9 +32,10 @@ export type Bar = readonly [from: number, to: number];
 /** Pixels by which the ends of bars are turned against each other, at most and step by step, to find how they run: what stands before a side may have led it astray. */
 const TURN = 4;
 const TURN_STEP = 0.5;
-/** Least turns first: a further one has to be so much better. */
-const TURNS = Array.from({ length: 1 + (2 * TURN) / TURN_STEP }, (_, k) => (k % 2 ? 1 : -1) * Math.ceil(k / 2) * TURN_STEP);
+const TURNS = Array.from({ length: 1 + (2 * TURN) / TURN_STEP }, (_, k) => k * TURN_STEP - TURN);
+/** How much deeper bars must dip than as the pane lies for these to be turned at all; and share of the deepest from which on turns tell how far. */
 const CLEARLY = 1.03;
+const ABOUT_DEEPEST = 0.9;
 /** Places beyond either end that are looked at. */
 const MARGIN = FAR + TURN * FINE;
 /** Shares of its length at which a bar is looked at. */
@@ -85,6 +86,15 @@ function dipsAlong(drops: readonly Float32Array[], columns: number, by: number):
   return dips;
 }
 
+/** Pixels by which bars are turned from end to end where they dip deepest: the middle of the turns about it, as finely as that tells. */
+function turnOf(drops: readonly Float32Array[], columns: number): number {
+  const depths = TURNS.map((by) => dipsAlong(drops, columns, by).reduce((sum, dip) => sum + dip ** 2, 0));
+  const deepest = Math.max(...depths);
+  if (deepest <= CLEARLY * depths[TURNS.indexOf(0)]) return 0;
+  const weights = depths.map((depth) => Math.max(0, depth - ABOUT_DEEPEST * deepest));
+  return weights.reduce((sum, w, k) => sum + w * TURNS[k], 0) / weights.reduce((sum, w) => sum + w, 0);
+}
+
 /** Where bars lie by such dips, shares of the way across: half of its depth is where a bar ends, but for what smearing added. */
 function barsOf(dips: Float32Array): Bar[] {
   const bars: Bar[] = [];
@@ -131,15 +141,10 @@ function standsApart(pane: PaneQuad, [from, to]: Bar, logs: readonly Plane[], le
 export function barsThrough(pane: PaneQuad, outside: Plane, logs: readonly Plane[], level: boolean): { readonly pane: PaneQuad; readonly bars: readonly Bar[] } {
   const length = sidesOf(pane)[level ? 1 : 0];
   const { drops, columns } = dropsIn(pane, outside, level);
-  const none = { pane, bars: [] };
-  let best: { readonly pane: PaneQuad; readonly bars: readonly Bar[]; readonly depth: number } = { ...none, depth: 0 };
-  for (const by of TURNS) {
-    const dips = dipsAlong(drops, columns, by);
-    const depth = dips.reduce((sum, dip) => sum + dip ** 2, 0);
-    if (depth > CLEARLY * best.depth) best = { pane: turned(pane, by, level), bars: barsOf(dips), depth };
-  }
-  const bars = best.bars.filter((bar) => standsApart(best.pane, bar, logs, level));
-  return bars.length > 0 && bars.every(([from], k) => k === 0 || (from - bars[k - 1][1]) * length > APART) ? { pane: best.pane, bars } : none;
+  const by = turnOf(drops, columns);
+  const asBarsRun = turned(pane, by, level);
+  const bars = barsOf(dipsAlong(drops, columns, by)).filter((bar) => standsApart(asBarsRun, bar, logs, level));
+  return bars.length > 0 && bars.every(([from], k) => k === 0 || (from - bars[k - 1][1]) * length > APART) ? { pane: asBarsRun, bars } : { pane, bars: [] };
 }
 
 /** Shares between bars. */

@@ -7,6 +7,10 @@ import type { Proof } from './siblingPanes';
 /** How much a pane beside one of a view must look like outside where flashes tell, and how bright it must be against that one: mirrored in a floor it is dimmer. */
 const OUTSIDE_SIBLING = 0.45;
 const DIM_SIBLING = 0.3;
+/** How little like outside nearly all of a place looks that flashes light through and through, as they do a pier between two windows: what a pane mirrors of them covers some of it. */
+const LIT = 0.2;
+const NEARLY_ALL = 0.85;
+const LEAST_TOLD = 0.5;
 
 /** Median of a plane in a pane. */
 export function middleOf(pane: PaneQuad, plane: Plane): number {
@@ -15,16 +19,27 @@ export function middleOf(pane: PaneQuad, plane: Plane): number {
   return quantile(values, 0.5);
 }
 
+/** Whether flashes light all of a place. */
+function isLit(quad: PaneQuad, outside: Plane): boolean {
+  const told: number[] = [];
+  let all = 0;
+  pixelsOfPane(quad, outside.width, outside.height, (i) => {
+    all++;
+    if (!Number.isNaN(outside.data[i])) told.push(outside.data[i]);
+  });
+  return told.length > LEAST_TOLD * all && quantile(told, NEARLY_ALL) < LIT;
+}
+
 /**
  * Whether what lies in a pane may be a view like that of its neighbour: it looks like outside, is not far darker, and no floor mirrors it. Between other
- * panes it is not asked what it looks like to flashes, which it may mirror, and need be like any one of these only.
+ * panes it may mirror flashes, as long as these do not light all of it, and need be like any one of these only.
  * @param mirrored 1 where a floor mirrors a view
  */
 function likeNeighbours(quad: PaneQuad, like: PaneQuad, others: readonly PaneQuad[], { outside, radiance }: Appearance, mirrored: Plane): boolean {
   if (middleOf(quad, mirrored) > 0) return false;
   const own = middleOf(quad, radiance);
   const isBright = (other: PaneQuad): boolean => own > DIM_SIBLING * middleOf(other, radiance);
-  if (isEnclosed(quad, others)) return others.some((other) => liesBeside(quad, other) && isBright(other));
+  if (isEnclosed(quad, others)) return !isLit(quad, outside) && others.some((other) => liesBeside(quad, other) && isBright(other));
   return !(middleOf(quad, outside) <= OUTSIDE_SIBLING) && isBright(like);
 }
 

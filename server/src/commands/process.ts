@@ -5,9 +5,9 @@ import sharp from 'sharp';
 import { IDENTITY } from '@zaddle/core/geometry/homography';
 import type { FrameFacts } from '@zaddle/core/intake/frameFacts';
 import type { SortedShot } from '@zaddle/core/intake/groupShots';
-import { bilinear, createPlane, type Plane } from '@zaddle/core/image/plane';
-import type { GuideLevel } from '@zaddle/core/graph/guideLevel';
+import { bilinear, mapPlane, type Plane } from '@zaddle/core/image/plane';
 import type { PreparedMix } from '@zaddle/core/graph/prepareMix';
+import { viewMasks, whereSeen, type SeenView } from '@zaddle/core/graph/viewMasks';
 import { readyBytes, readyMix } from '@zaddle/core/graph/readyMix';
 import { methodStep } from '@zaddle/core/method/methodStep';
 import type { Lacking } from '@zaddle/core/method/placeMethod';
@@ -79,13 +79,10 @@ function frameReport(facts: FrameFacts, proposal: Proposal): Record<string, unkn
   };
 }
 
-/** Outlines of the view pass's mask, in reference pixels. */
-function windowOutlines(level: GuideLevel, prepared: PreparedMix): ReturnType<typeof outlineRegions> {
-  const view = prepared.passes.findIndex(({ pass }) => pass.kind === 'view');
-  if (view < 0) return [];
-  const { width, height, data } = level.mask(prepared, view);
-  const { mix } = prepared;
-  return outlineRegions(createPlane(width, height, data.map((v) => (v > 0.5 ? 1 : 0))), mix.frames[mix.reference].width / width);
+/** Outlines of what is seen through glass, in reference pixels. */
+function windowOutlines(views: readonly SeenView[], { mix }: PreparedMix): ReturnType<typeof outlineRegions> {
+  const seen = whereSeen(views);
+  return seen ? outlineRegions(mapPlane(seen, (v) => (v > 0.5 ? 1 : 0)), mix.frames[mix.reference].width / seen.width) : [];
 }
 
 /** A file that was written: its size, and how the picture at full size lies in the reference. */
@@ -126,12 +123,16 @@ function namesOf({ name, number, property, taken }: ShotName, { takenAt, name: f
 
 /** Writes where glass was found beside the report: 8 bit, in reference pixels; null where there is none. @param backlit on the guide: what stands before it and is shown with the view */
 async function writeGlass(card: Card, prepared: PreparedMix, backlit: Plane, name: string, report: string): Promise<string | null> {
-  const view = prepared.passes.findIndex(({ pass }) => pass.kind === 'view');
-  if (view < 0) return null;
+  const views = prepared.passes.flatMap(({ pass }, k) => (pass.kind === 'view' ? [k] : []));
+  if (views.length === 0) return null;
   const { mix } = prepared;
   const { width, height } = mix.frames[mix.reference];
   const straight = { ...prepared, mix: { ...mix, geometry: IDENTITY, width, height } };
-  const work = (rendering: Rendering): ReturnType<typeof maskPicture> => maskPicture(rendering, view);
+  const work = async (rendering: Rendering): Promise<{ readonly data: Uint16Array }> => {
+    const data = new Uint16Array(width * height);
+    for (const view of views) (await maskPicture(rendering, view)).data.forEach((v, i) => (data[i] = Math.max(data[i], v)));
+    return { data };
+  };
   const size = { width, height };
   const { data } = await (card.shelf ? work(renderingOf(straight, card.shelf, size)) : withRendering(straight, card.openable, { size, kind: 'mask', folder: tmpdir() }, work));
   const file = `${basename(report, extname(report))}-${name}-glass.png`;
@@ -156,14 +157,14 @@ async function processShot(card: Card, shot: SortedShot, called: ShotName, named
   const proxies = new Map(members.map(({ facts, proxy }) => [facts.id, proxy]));
   // The automatic start has no strength of its own: it is taken in part. A method's is its own.
   const atWish = (mix: Mix): Mix => (method ? mix : atStrength(mix, options.strength));
-  const made = ({ mix, findings }: Proposal) => readyMix(newTools(readyBytes(mix)), atWish(mix), findings, proxies, (level, ready) => ({ picture: level.picture(ready), windows: windowOutlines(level, ready) }), named?.tables);
+  const made = ({ mix, findings }: Proposal) => readyMix(newTools(readyBytes(mix)), atWish(mix), findings, proxies, (level, ready) => ({ picture: level.picture(ready), views: viewMasks(level, ready) }), named?.tables);
   const proposed = now();
   const start = made(first);
   const cleaned = options.clean ? cleanUp(first, start.result.picture) : first;
   const given = method && withMethod(cleaned, method, options);
   const proposal = given?.proposal ?? cleaned;
-  const { prepared, result: { picture, windows } } = proposal === first ? start : made(proposal);
-  const readings = [...readShot(proposal, picture), ...setQuality(members.filter((m) => m.facts.twinOf === null).map(({ facts }) => ({ facts, stats: card.stats(facts.id) })))];
+  const { prepared, result: { picture, views } } = proposal === first ? start : made(proposal);
+  const readings = [...readShot(proposal, picture, views), ...setQuality(members.filter((m) => m.facts.twinOf === null).map(({ facts }) => ({ facts, stats: card.stats(facts.id) })))];
   const prepareEnd = now();
   const meta = { description: `Joined from ${[...proposal.verdicts.values()].filter((v) => v.used).length} frames`, changed: changedLines(proposal.mix, (frame) => frame), taken: null };
   const outputs: Output[] = [];
@@ -198,12 +199,12 @@ async function processShot(card: Card, shot: SortedShot, called: ShotName, named
     frames: members.map((m) => frameReport(m.facts, proposal)),
     geometry: outputs[0].geometry,
     outputs: outputs.map(({ order, file, width, height, bytes }) => ({ order, file, width, height, bytes })),
-    windows,
+    windows: windowOutlines(views, prepared),
     ...(options.report ? { masks: glass ? { glass } : {} } : {}),
     ...(method ? { method: { name: method.name, strength: options.strength, leftAlone: given!.lacking } } : {}),
     readings: readings.map(({ kind, value, unit, state, where, frame }) => ({ kind, value, unit, state, ...(where ? { where } : {}), ...(frame ? { frame } : {}) })),
     changed: changedReport(proposal.mix),
-    passes: proposal.mix.passes.map((pass) => ({ kind: pass.kind, source: 'source' in pass ? sourceName(pass.source) : 'below', why: pass.why })),
+    passes: proposal.mix.passes.map((pass) => ({ kind: pass.kind, name: pass.name, source: 'source' in pass ? sourceName(pass.source) : 'below', why: pass.why })),
     ms: { decode, align: proposal.ms.align, merge: proposal.ms.merge, propose: proposed - started - proposal.ms.align - proposal.ms.merge + (prepareEnd - proposed), render: renderMs, encode: ended - prepareEnd - renderMs, total: ended - started + decode },
   };
   return { report, told: { name, frames: members.length, files: outputs.map(({ file }) => file), readings } };

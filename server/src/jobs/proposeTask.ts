@@ -1,4 +1,5 @@
 import { readyBytes, readyMix } from '@zaddle/core/graph/readyMix';
+import { viewMasks } from '@zaddle/core/graph/viewMasks';
 import { packWide } from '@zaddle/core/graph/storedWide';
 import type { Pixels } from '@zaddle/core/image/plane';
 import { cleanUp } from '@zaddle/core/propose/cleanUp';
@@ -61,13 +62,13 @@ async function startMix(workshop: Workshop, shot: Shot, members: readonly Frame[
   const { database, boss, store } = workshop;
   const made = ({ mix, findings, stance }: Proposal) => readyMix(newTools(readyBytes(mix)), mix, findings, proxies, (level, prepared) => {
     const picture = level.picture(prepared);
-    return { picture, look: lookOf(level, prepared, stance, picture) };
+    return { picture, look: lookOf(level, prepared, stance, picture), views: viewMasks(level, prepared) };
   });
   const start = made(first);
   const proposal = cleanUp(first, start.result.picture);
-  const { prepared, result: { picture, look } } = proposal === first ? start : made(proposal);
+  const { prepared, result: { picture, look, views } } = proposal === first ? start : made(proposal);
   const proposed: MixDocument = openMix({ version: CURRENT_VERSION, ...proposal.mix });
-  const readings = [...readShot(proposal, picture), ...setQuality(stated)];
+  const readings = [...readShot(proposal, picture, views), ...setQuality(stated)];
   const document = await withMethod(database, shot, proposed, readings);
   const specks = specksOf(document, new Map(members.map((frame) => [frame.id, frame.facts!])), proxies);
   await keepFound(store, shot.id, document, proposal.findings, proposal.guides);

@@ -11,6 +11,7 @@ import { prepareMix } from '@zaddle/core/graph/prepareMix';
 import { probeMix, type Probe } from '@zaddle/core/graph/probeMix';
 import { smallPicture } from '@zaddle/core/graph/smallPicture';
 import { tabulatePass } from '@zaddle/core/graph/tabulatePass';
+import { viewMasks, whereSeen } from '@zaddle/core/graph/viewMasks';
 import { createPlane, type Light, type Plane } from '@zaddle/core/image/plane';
 import { rowPlane } from '@zaddle/core/kind/rowScratch';
 import { pictureReadings } from '@zaddle/core/read/pictureReadings';
@@ -34,9 +35,8 @@ export function readingsOf(session: Session, mix: MixDocument): Reading[] {
   const level = session.guideLevel(mix);
   const prepared = level.workOut(session.bare(mix), false);
   const picture = level.picture(prepared);
-  const view = prepared.passes.findIndex(({ pass }) => pass.kind === 'view');
-  const glass = view < 0 ? createPlane(picture.width, picture.height) : level.mask(prepared, view);
-  return pictureReadings(picture, glass, view >= 0, mix.frames[mix.reference].width / picture.width);
+  const views = viewMasks(level, prepared);
+  return pictureReadings(picture, whereSeen(views) ?? createPlane(picture.width, picture.height), views, mix.frames[mix.reference].width / picture.width);
 }
 
 /** What a pass does to colours as a colour table; null where it is no pass that does. */
@@ -51,8 +51,7 @@ export function castBelow(session: Session, mix: MixDocument, pass: string): Tri
   const prepared = level.workOut(session.bare(mix), false);
   const index = prepared.passes.findIndex((each) => each.pass.id === pass);
   if (index < 0) return null;
-  const view = prepared.passes.findIndex((each) => each.pass.kind === 'view');
-  return castOf(level.picture(prepared, index), prepared.passes[index].pass.mask.length > 0 ? level.mask(prepared, index) : null, view < 0 ? null : level.mask(prepared, view));
+  return castOf(level.picture(prepared, index), prepared.passes[index].pass.mask.length > 0 ? level.mask(prepared, index) : null, whereSeen(viewMasks(level, prepared)));
 }
 
 /** How grainy the part of a mix is that is seen, before anything is done about it; null where pixels are not seen one by one, or nothing in it is plain. */
