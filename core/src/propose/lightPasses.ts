@@ -1,4 +1,4 @@
-import type { Area, Pass } from '@zaddle/document';
+import type { Area, Pass, SourcePass } from '@zaddle/document';
 import { estimateNeutral } from '../colour/estimateNeutral';
 import { whitePaint } from '../colour/whitePaint';
 import { luminance, mapPlane, quantile, type Light, type Plane } from '../image/plane';
@@ -42,6 +42,8 @@ function ambientWords({ mix, roles }: Analysis): { readonly name: string; readon
 export interface RoomPasses {
   /** From the room's own light up. */
   readonly passes: readonly Pass[];
+  /** Those of them that bring flashes. */
+  readonly flashes: readonly SourcePass[];
   /** What gives the picture its colours, white being white, and where it does, 0..1: flashes; or without any the room's own light, which has no one white where lamps and daylight meet. */
   readonly colours: { readonly light: Light; readonly weight: Plane; readonly byFlash: boolean };
 }
@@ -60,7 +62,7 @@ export function lightPasses(analysis: Analysis): RoomPasses {
     const balanced = scaled(guides.merge, roughly);
     const neutral = seesSky(balanced, glass) ? roughly : times(whitePaint(balanced, room), roughly);
     const passes = [sourcePass('ambient', 'light', { kind: 'merge' }, { name: ambient.name, why: `no usable flash: the room’s own light, made neutral by its light-coloured surfaces${ambient.more}`, exposure, balance: levelled(neutral) }), ...lampPasses(analysis, exposure, levelled(neutral), 1)];
-    return { passes, colours: { light: scaled(guides.merge, neutral), weight: room, byFlash: false } };
+    return { passes, flashes: [], colours: { light: scaled(guides.merge, neutral), weight: room, byFlash: false } };
   }
   const { pops, spoilt, joined, neutral } = flash;
   const toFlash = matchBalance(guides.merge, joined.light, (i) => joined.weight.data[i] > 0.4);
@@ -70,6 +72,7 @@ export function lightPasses(analysis: Analysis): RoomPasses {
   ];
   const shining: Area = { id: 'shining', kind: 'tones', join: 'add', inverted: false, of: { kind: 'below' }, from: SHINES, to: 6, softness: SHINES_SOFTLY };
   passes.push(sourcePass('shining', 'light', { kind: 'merge' }, { name: 'Lamps and daylight', why: 'what shines by itself, or mirrors what does, keeps its own colour: the balance of a room by lamplight would turn it blue', exposure, balance: neutral, mask: [shining] }));
+  const flashes: SourcePass[] = [];
   // Muted ones come last: no other flash leaves its share to them.
   [...pops, ...spoilt].forEach((pop, k, ordered) => {
     const mask: Area[] = [{ id: `lit-${k + 1}`, kind: 'found', what: 'lit', join: 'add', inverted: false, frame: pop.id, among: ordered.slice(0, k).map((p) => p.id) }];
@@ -77,6 +80,7 @@ export function lightPasses(analysis: Analysis): RoomPasses {
     const why = isSpoilt ? 'muted: somebody or something stands in this frame, and the other flashes light the same' : 'true colours where this flash lights the room well';
     const pass = sourcePass(`pop-${k + 1}`, 'light', { kind: 'frame', frame: pop.id }, { name: `Flash ${k + 1}`, why, exposure: pop.exposure, balance: times(pop.balance, neutral), mask });
     passes.push({ ...pass, on: !isSpoilt });
+    if (!isSpoilt) flashes.push(pass);
   });
   const spots = pops.flatMap(({ id, lit }, k): Pass[] => {
     const spot = hotSpot(`hot-${k + 1}`, guides, guides.frames.get(id)!, lit, pops.filter((p) => p.id !== id).map((p) => p.lit), glass);
@@ -84,5 +88,5 @@ export function lightPasses(analysis: Analysis): RoomPasses {
   });
   const held = clippedPlaces(guides, analysis.mix.merge, pops.map((pop) => pop.lit), glass);
   passes.push(sourcePass(FALL_PASS, 'light', { kind: 'merge' }, { name: 'Fall of light', why: 'the ambient’s brightness over the flash’s colour, so that light falls as it did in the room', exposure, balance: ambientBalance }), ...(held ? [heldFall(held)] : []), ...lampPasses(analysis, exposure, ambientBalance, LAMPS_SHARE), ...spots);
-  return { passes, colours: { ...joined, byFlash: true } };
+  return { passes, flashes, colours: { ...joined, byFlash: true } };
 }

@@ -125,7 +125,7 @@ export function proposeMix(tools: Tools, all: readonly ShotFrame[], { lens, resp
   const paint = paintPass(analysis, lit.passes[0].balance);
   const evening = withStart([paint], start)[0] as AdjustPass;
   const ceiling = paint.on ? ceilingPass(analysis, { ...lit.colours, evenness: evening.evenness ?? 0 }) : null;
-  const passes: Pass[] = withStart([...lit.passes, paint, ...(ceiling ? [ceiling] : []), finishPass(), ...settlePanes(tools, frames, analysis, viewPasses(analysis))], start);
+  const passes: Pass[] = withStart([...lit.passes, paint, ...(ceiling ? [ceiling] : []), finishPass(), ...settlePanes(tools, frames, analysis, viewPasses(analysis, lit.flashes))], start);
   const noise = usualNoise(all.map(({ facts }) => facts), lineUp.reference);
   const finished = { ...analysis.mix, passes, noise, sharpening: USUAL_SHARPENING };
   const focal = focalOf(frames.find((f) => f.facts.id === lineUp.reference)!.facts);

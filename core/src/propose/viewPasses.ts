@@ -1,15 +1,19 @@
-import type { Area, FillPass, FrameId, Pass, SourcePass } from '@zaddle/document';
-import { createPlane, type Plane } from '../image/plane';
+import type { Area, FillPass, FrameId, Pass, SourcePass, Triple } from '@zaddle/document';
+import { createPlane, quantile, type Plane } from '../image/plane';
 import { windowsOf } from '../window/windowsOf';
-import type { Analysis } from './analyseShot';
+import { levelled, type Analysis } from './analyseShot';
 import { chooseView, chooseWindow, viewQualities, type ChosenView } from './chooseView';
 import { clearedView } from './clearedView';
 import { glassMask, PANES } from './glassMask';
 import type { ViewQuality } from './guessRoles';
+import { times } from './gains';
+import { matchBalance } from './matchBalance';
 import { newPass, sourcePass } from './newPass';
 import { VIEWS_BUNDLE } from './starts';
 import { windowNames } from './windowNames';
 
+/** Largest encoded value, 0..1, that is not clipped. */
+const UNCLIPPED = 0.95;
 /** Share of a view that must be unclipped to be shown at all. */
 const LEAST_VIEW = 0.2;
 
@@ -68,9 +72,27 @@ interface Outlook {
   readonly chosen: ChosenView;
 }
 
+/**
+ * The balance of a view under the flashes' white, by what of it frames of theirs show behind the glass: the camera's white may have
+ * wandered from frame to frame. No change where no flash tells.
+ */
+function balanceOf({ guides }: Analysis, frame: FrameId, glass: Plane, pops: readonly SourcePass[]): Triple {
+  const { light, top } = guides.frames.get(frame)!;
+  const told = pops.flatMap(({ source, balance }): Triple[] => {
+    const other = (source as { readonly frame: FrameId }).frame;
+    if (other === frame) return [balance];
+    const guide = guides.frames.get(other)!;
+    const match = matchBalance(light, guide.light, (i) => glass.data[i] > 0.5 && top.data[i] < UNCLIPPED && guide.top.data[i] < UNCLIPPED);
+    return match ? [times(levelled(match), balance)] : [];
+  });
+  const middle = (c: 0 | 1 | 2): number => quantile(told.map((gains) => gains[c]), 0.5);
+  return told.length === 0 ? [1, 1, 1] : levelled([middle(0), middle(1), middle(2)]);
+}
+
 /** The pass for what is seen through some glass; over it, where that mirrors the room, another one by a frame in which it does not: of the two the darker is the view itself. */
-function passesOf({ guides, findings, mix }: Analysis, { id, name, glass, mask, qualities, chosen: { frame, exposure, why } }: Outlook): SourcePass[] {
-  const view = sourcePass(id, 'view', { kind: 'frame', frame }, { name, why, exposure, mask });
+function passesOf(analysis: Analysis, { id, name, glass, mask, qualities, chosen: { frame, exposure, why } }: Outlook, pops: readonly SourcePass[]): SourcePass[] {
+  const { guides, findings, mix } = analysis;
+  const view = sourcePass(id, 'view', { kind: 'frame', frame }, { name, why, exposure, mask, balance: balanceOf(analysis, frame, glass, pops) });
   const exposures = Object.fromEntries([...guides.frames.keys()].map((each) => [each, mix.frames[each].stops]));
   const others = [...qualities].filter(([each]) => each !== frame);
   const having = (from: number, to: number): FrameId[] => others.filter(([, { usable }]) => usable > from && usable <= to).map(([each]) => each);
@@ -78,7 +100,7 @@ function passesOf({ guides, findings, mix }: Analysis, { id, name, glass, mask, 
   if (!cleared) return [view];
   const over = sourcePass(`${id}-cleared`, 'view', { kind: 'frame', frame: cleared.frame }, {
     name: `${name}, clear glass`, why: `${Math.round(100 * cleared.share)} % of the glass mirrors the room in the other frame: here it does not`,
-    exposure: exposure + exposures[frame] - exposures[cleared.frame], mode: 'darken',
+    exposure: exposure + exposures[frame] - exposures[cleared.frame], mode: 'darken', balance: balanceOf(analysis, cleared.frame, glass, pops),
     mask: [{ id: 'the-view', kind: 'same', join: 'add', inverted: false, pass: id }, cleared.area],
   });
   return [view, over];
@@ -106,10 +128,10 @@ function outlooks(analysis: Analysis): Outlook[] {
 }
 
 /** Passes for what is seen through glass, each window by itself, with the joinery carried in under its edge; none where no frame has it. What takes several is one thing to a person, so a bundle holds them. */
-export function viewPasses(analysis: Analysis): readonly Pass[] {
+export function viewPasses(analysis: Analysis, pops: readonly SourcePass[]): readonly Pass[] {
   const seen = outlooks(analysis);
   if (seen.length === 0) return [];
-  const passes = seen.map((outlook) => passesOf(analysis, outlook));
+  const passes = seen.map((outlook) => passesOf(analysis, outlook, pops));
   const joinery = joineryPass(passes.map(([view]) => view));
   const all = passes.flat();
   if (all.length === 1) return [joinery, ...all];
