@@ -133,6 +133,13 @@ test('a reading leads to the place and the frame that it is about; the line-up i
   const parts = panel.getByRole('img', { name: 'Off by, part by part' }).locator('span');
   await expect(parts).toHaveCount(12);
   for (const text of await parts.allTextContents()) expect(text).toMatch(/^(–|\d+\.\d)$/);
+  // One frame is looked at after the other.
+  const rows = panel.locator('.frame-row').filter({ has: page.locator('button:first-child:enabled') });
+  await expect(rows).toHaveCount(2);
+  for (const k of [0, 1, 0]) {
+    await rows.nth(k).locator('button').first().click();
+    await expect(rows.nth(k)).toHaveClass(/chosen/);
+  }
   // Readings without a place lead nowhere, and do not pretend to.
   await expect(page.getByRole('complementary', { name: 'Readings' }).getByRole('button', { name: /Cast/ })).toBeDisabled();
 });

@@ -193,3 +193,34 @@ test('values are dragged, stepped by arrows, typed, and brought back by a double
   await page.keyboard.press('ArrowRight');
   expect(await exposure()).toBeCloseTo(0.05, 6);
 });
+
+test('the strip of the pass that keys select comes into sight, however many there are', async ({ page }) => {
+  await page.setViewportSize({ width: 900, height: 800 });
+  await open(page);
+  const strips = page.locator('.strips .strip');
+  const last = (await strips.count()) - 1;
+  await expect(strips.nth(last)).toBeInViewport({ ratio: 0.95 });
+  await expect(strips.first()).not.toBeInViewport();
+  for (let k = last - 1; k >= 0; k--) {
+    await page.keyboard.press('k');
+    await expect(strips.nth(k)).toHaveClass(/selected/);
+    await expect(strips.nth(k)).toBeInViewport({ ratio: 0.95 });
+  }
+  await expect(strips.nth(last)).not.toBeInViewport();
+});
+
+test('a page that cannot be fetched says that no work is lost, and comes when it is asked for again', async ({ page }) => {
+  await open(page);
+  await page.route('**/assets/Orders-*.js', (route) => route.abort());
+  await page.getByRole('link', { name: 'Orders' }).click();
+  await expect(page.getByRole('heading', { name: 'This page could not be shown' })).toBeVisible();
+  await expect(page.getByText('Nothing of your work is lost')).toBeVisible();
+  // The other pages are there, and so is this one once it can be had.
+  await page.getByRole('link', { name: 'Methods' }).click();
+  await expect(page.getByRole('heading', { name: 'Methods', exact: true })).toBeVisible();
+  await page.getByRole('link', { name: 'Orders' }).click();
+  await page.unroute('**/assets/Orders-*.js');
+  await page.getByRole('button', { name: 'Load it again' }).click();
+  await expect(page.getByRole('heading', { name: 'Orders', exact: true })).toBeVisible();
+  await open(page);
+});

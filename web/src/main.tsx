@@ -12,6 +12,7 @@ import { createBrowserRouter, RouterProvider } from 'react-router';
 import { lookForLeft } from './edits/mixEdits';
 import { warmEngine } from './engine/engineWorker';
 import { Frame } from './frame/Frame';
+import { PageFault } from './frame/PageFault';
 import { theme } from './frame/theme';
 import { store } from './store/store';
 
@@ -21,15 +22,20 @@ const router = createBrowserRouter([
     element: <Frame />,
     hydrateFallbackElement: <main className="page" />,
     children: [
-      { path: '/', lazy: async () => ({ Component: (await import('./shoots/Shoots')).Shoots }) },
-      { path: '/shoots/:shootId', lazy: async () => ({ Component: (await import('./gather/Gather')).Gather }) },
-      { path: '/shoots/:shootId/wall', lazy: async () => ({ Component: (await import('./wall/Wall')).Wall }) },
-      { path: '/shots/:shotId', lazy: async () => ({ Component: (await import('./desk/Desk')).Desk }) },
-      { path: '/methods', lazy: async () => ({ Component: (await import('./methods/Methods')).Methods }) },
-      { path: '/orders', lazy: async () => ({ Component: (await import('./orders/Orders')).Orders }) },
-      { path: '/outbox', lazy: async () => ({ Component: (await import('./outbox/Outbox')).Outbox }) },
-      { path: '/live', lazy: async () => ({ Component: (await import('./live/Live')).Live }) },
-      { path: '*', element: <main className="page"><h1>There is nothing here</h1><p>Go back to the <a href="/">shoots</a>.</p></main> },
+      {
+        errorElement: <PageFault />,
+        children: [
+          { path: '/', lazy: async () => ({ Component: (await import('./shoots/Shoots')).Shoots }) },
+          { path: '/shoots/:shootId', lazy: async () => ({ Component: (await import('./gather/Gather')).Gather }) },
+          { path: '/shoots/:shootId/wall', lazy: async () => ({ Component: (await import('./wall/Wall')).Wall }) },
+          { path: '/shots/:shotId', lazy: async () => ({ Component: (await import('./desk/Desk')).Desk }) },
+          { path: '/methods', lazy: async () => ({ Component: (await import('./methods/Methods')).Methods }) },
+          { path: '/orders', lazy: async () => ({ Component: (await import('./orders/Orders')).Orders }) },
+          { path: '/outbox', lazy: async () => ({ Component: (await import('./outbox/Outbox')).Outbox }) },
+          { path: '/live', lazy: async () => ({ Component: (await import('./live/Live')).Live }) },
+          { path: '*', element: <main className="page"><h1>There is nothing here</h1><p>Go back to the <a href="/">shoots</a>.</p></main> },
+        ],
+      },
     ],
   },
 ]);

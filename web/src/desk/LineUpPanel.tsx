@@ -66,7 +66,7 @@ function FrameRows({ mix, frames, onAct }: Pick<LineUpProps, 'mix' | 'frames' | 
   };
   const rows = useRef<HTMLDivElement>(null);
   // Chosen elsewhere, by a reading: the row may lie out of sight.
-  useEffect(() => rows.current?.querySelector('.chosen')?.scrollIntoView({ block: 'nearest' }), [chosen]);
+  useEffect(() => void rows.current?.querySelector('.chosen')?.scrollIntoView({ block: 'nearest' }), [chosen]);
   const own = frames.filter((f) => f.facts && f.facts.twinOf === null);
   return (
     <div ref={rows} className="frame-rows" role="group" aria-label="Frames">

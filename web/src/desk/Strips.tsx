@@ -146,8 +146,11 @@ export function Strips({ mix, faces, actions, onChange }: StripsProps) {
     if (!further) return void dispatch(select(id));
     if (id !== selected) dispatch(passesChosen(chosen.includes(id) ? chosen.filter((p) => p !== id) : [...chosen, id]));
   }, [dispatch, selected, chosen]);
+  const strips = useRef<HTMLDivElement>(null);
+  // Keys and marks on the picture select passes whose strips are out of sight.
+  useEffect(() => void strips.current?.querySelector('.strip.selected')?.scrollIntoView({ block: 'nearest', inline: 'nearest' }), [selected]);
   return (
-    <div className="strips" role="region" aria-label="Passes" onDragOver={over} onDragLeave={() => setGap(null)} onDrop={drop}>
+    <div ref={strips} className="strips" role="region" aria-label="Passes" onDragOver={over} onDragLeave={() => setGap(null)} onDrop={drop}>
       <button className="add" aria-pressed={drawer} title="Add a pass (n)" aria-label="Add a pass" onClick={() => dispatch(drawerToggled())}>+</button>
       {passes.map((pass, k) => {
         const held = holders(passes, pass);
