@@ -8,6 +8,7 @@ import { fitPane, pixelsOfPane, withinPane, type PaneQuad } from '../src/window/
 import { labelRegions } from '../src/window/labelRegions';
 import { beforePanes } from '../src/window/beforePanes';
 import { evenPanes } from '../src/window/evenPanes';
+import { judgePanes } from '../src/window/judgePanes';
 import { isEnclosed, liesBeside } from '../src/window/liesBeside';
 import { refinePane } from '../src/window/refinePane';
 import { siblingPanes } from '../src/window/siblingPanes';
@@ -167,6 +168,16 @@ describe('panes of a grid', () => {
     expect(isEnclosed(place, [box(50, 85), box(95, 50)])).toBe(true);
     expect(isEnclosed(place, [box(50, 85), box(140, 85)])).toBe(true);
     expect(isEnclosed(place, [box(50, 85), box(160, 85), box(50, 50)])).toBe(false);
+  });
+  test('lie between two others unless flashes light all of the place, as they do a pier: what they are mirrored in shows some of the view', () => {
+    const [place, panes] = [box(95, 85), [box(50, 85), box(140, 85)]];
+    const radiance = mapPlane(createPlane(W, H), () => 1);
+    /** @param lit share of the place, from its left, that flashes light; NaN: nothing tells */
+    const maybe = (lit: number): boolean => {
+      const outside = mapPlane(createPlane(W, H), (_, i) => (Number.isNaN(lit) ? NaN : i % W < 95 || i % W > 95 + 40 * lit ? 0.9 : 0.05));
+      return judgePanes({ outside, radiance, likely: outside }, new Uint8Array(W * H).fill(1), [radiance], createPlane(W, H), 2).maybe(place, panes[0], panes);
+    };
+    expect([0, 0.5, 0.7, 0.95, 1, NaN].map(maybe)).toEqual([true, true, true, false, false, true]);
   });
   test('have things before them: for one flash these stand on the sill or are black, for several whatever they light is one', () => {
     const panes = [box(50, 40), box(50, 75)];
