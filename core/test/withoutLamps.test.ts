@@ -1,10 +1,8 @@
 import { describe, expect, test } from 'vitest';
 import { createLight, createPlane, mapPlane } from '../src/image/plane';
 import type { GuideSet } from '../src/mix/guides';
-import type { PaneQuad } from '../src/window/fitPane';
 import { labelRegions } from '../src/window/labelRegions';
 import { withoutLamps } from '../src/window/withoutLamps';
-import { withoutTables } from '../src/window/withoutTables';
 
 const [W, H] = [200, 120];
 const inWindow = (x: number, y: number): boolean => x >= 30 && x < 90 && y >= 20 && y < 80;
@@ -36,16 +34,5 @@ describe('what looks like a view', () => {
   test('is a view where it is as cool, or no brighter: brick in the sun', () => {
     expect(scene(4, 1.05)).toBe(2);
     expect(scene(1.5, 2)).toBe(2);
-  });
-});
-
-describe('panes that lean', () => {
-  const standing: PaneQuad = [[30, 20], [90, 21], [89, 80], [30, 80]];
-  const table: PaneQuad = [[60, 90], [100, 90], [88, 110], [45, 110]];
-  test('are none under all that stand, where a table mirrors these; higher up they are skylights', () => {
-    expect(withoutTables([table, standing])).toEqual([standing]);
-    const skylight = table.map(([x, y]) => [x, y - 85]) as unknown as PaneQuad;
-    expect(withoutTables([skylight, standing])).toEqual([skylight, standing]);
-    expect(withoutTables([table])).toEqual([table]);
   });
 });
