@@ -18,11 +18,11 @@ describe('a view whose glass mirrors the room', () => {
   /** A frame of so many stops more than the reference, in which the glass mirrors some more light, or something hides the view. */
   const frame = (stops: number, mirrored: (x: number, y: number) => number, hides: (x: number, y: number) => boolean = () => false, dark = 0.02): Guide => guideOf(plane((x, y) => (2 ** stops) * (isGlass(x, y) ? (hides(x, y) ? dark : outside.data[y * W + x] + mirrored(x, y)) : 0.3) * (1 + 0.02 * (next() - 0.5))));
   const glass = plane((x, y) => (isGlass(x, y) ? 1 : 0));
-  const asked = (others: readonly (readonly [string, Guide])[], mirrored: (x: number, y: number) => number, partly = false): ReturnType<typeof clearedView> => {
+  const asked = (others: readonly (readonly [string, Guide])[], mirrored: (x: number, y: number) => number, partly = false, fired = true): ReturnType<typeof clearedView> => {
     const frames = new Map([['first', frame(-0.5, mirrored)], ...others]);
     const exposures = { first: -0.5, other: -1 };
     const guides: GuideSet = { width: W, height: H, frames, merge: frames.get('first')!.light };
-    return clearedView(guides, exposures, ownRadiance(guides, exposures), glass, 'first', partly ? [] : others.map(([id]) => id), partly ? others.map(([id]) => id) : []);
+    return clearedView(guides, exposures, ownRadiance(guides, exposures), glass, 'first', fired, partly ? [] : others.map(([id]) => id), partly ? others.map(([id]) => id) : []);
   };
   const left = (x: number): number => (x < 85 ? 0.08 : 0);
 
@@ -40,6 +40,14 @@ describe('a view whose glass mirrors the room', () => {
     expect(found?.frame).toBe('other');
     const rings = found!.area.kind === 'outline' ? found!.area.rings.flat() : [];
     for (const { at } of rings) expect(Math.hypot(at[0] * W - 100, at[1] * W - 70)).toBeLessThan(20);
+    // Under a haze it is brighter by so much as the haze is, and is taken so much darker; where it mirrors a flash of its own there, it is not taken.
+    const hazy = asked([['other', frame(-1, (x, y) => 0.3 * outside.data[y * W + x])]], disc, true)!;
+    expect(hazy.brighter).toBeCloseTo(Math.log2(1.3), 1);
+    expect(found!.brighter).toBeCloseTo(0, 1);
+    expect(asked([['other', frame(-1, (x, y) => 0.9 * outside.data[y * W + x])]], disc, true)).toBeNull();
+    expect(asked([['other', frame(-1, (x, y) => (Math.hypot(x - 100, y - 70) < 8 ? 0.3 : 0))]], disc, true)).toBeNull();
+    // Where no flash fired, it is none that is clipped.
+    expect(asked([['other', frame(-1, skyOf(45))]], disc, true, false)).toBeNull();
     // What is clipped in the other frame, too, nobody has.
     expect(asked([['other', frame(-1, skyOf(80))]], disc, true)).toBeNull();
   });

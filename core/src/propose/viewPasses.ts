@@ -1,5 +1,6 @@
 import type { Area, FillPass, FrameId, Pass, SourcePass, Triple } from '@zaddle/document';
 import { createPlane, quantile, type Plane } from '../image/plane';
+import { mayHaveFlash } from '../intake/frameFacts';
 import { windowsOf } from '../window/windowsOf';
 import { levelled, type Analysis } from './analyseShot';
 import { chooseView, chooseWindow, viewQualities, type ChosenView } from './chooseView';
@@ -91,16 +92,16 @@ function balanceOf({ guides }: Analysis, frame: FrameId, glass: Plane, pops: rea
 
 /** The pass for what is seen through some glass; over it, where that mirrors the room, another one by a frame in which it does not: of the two the darker is the view itself. */
 function passesOf(analysis: Analysis, { id, name, glass, mask, qualities, chosen: { frame, exposure, why } }: Outlook, pops: readonly SourcePass[]): SourcePass[] {
-  const { guides, findings, mix } = analysis;
+  const { guides, findings, mix, roles } = analysis;
   const view = sourcePass(id, 'view', { kind: 'frame', frame }, { name, why, exposure, mask, balance: balanceOf(analysis, frame, glass, pops) });
   const exposures = Object.fromEntries([...guides.frames.keys()].map((each) => [each, mix.frames[each].stops]));
   const others = [...qualities].filter(([each]) => each !== frame);
   const having = (from: number, to: number): FrameId[] => others.filter(([, { usable }]) => usable > from && usable <= to).map(([each]) => each);
-  const cleared = clearedView(guides, exposures, findings.own(), glass, frame, having(SHOWS_VIEW, 1), having(SHOWS_SOME, SHOWS_VIEW));
+  const cleared = clearedView(guides, exposures, findings.own(), glass, frame, mayHaveFlash(roles.get(frame)!.role), having(SHOWS_VIEW, 1), having(SHOWS_SOME, SHOWS_VIEW));
   if (!cleared) return [view];
   const over = sourcePass(`${id}-cleared`, 'view', { kind: 'frame', frame: cleared.frame }, {
-    name: `${name}, clear glass`, why: `${Math.round(100 * cleared.share)} % of the glass mirrors the room in the other frame: here it does not`,
-    exposure: exposure + exposures[frame] - exposures[cleared.frame], mode: 'darken', balance: balanceOf(analysis, cleared.frame, glass, pops),
+    name: `${name}, clear glass`, why: `${cleared.share < 0.01 ? 'some' : `${Math.round(100 * cleared.share)} %`} of the glass mirrors the room, or a flash, in the other frame: here it does not`,
+    exposure: exposure + exposures[frame] - exposures[cleared.frame] - cleared.brighter, mode: 'darken', balance: balanceOf(analysis, cleared.frame, glass, pops),
     mask: [{ id: 'the-view', kind: 'same', join: 'add', inverted: false, pass: id }, cleared.area],
   });
   return [view, over];
