@@ -10,9 +10,15 @@ export interface SeenView {
   readonly mask: Plane;
 }
 
-/** The views of a picture, each by its pass that is on; one that lies over another and follows its mask is that one's. */
-export function viewMasks(level: GuideLevel, prepared: PreparedMix): SeenView[] {
-  return prepared.passes.flatMap(({ pass }, k) => (pass.kind === 'view' && pass.mask[0]?.kind !== 'same' ? [{ name: pass.name, mask: level.mask(prepared, k) }] : []));
+/** The passes by which views are seen, by their places among all; one that lies over another view and follows its mask is that one's. */
+export function viewsOf({ passes }: Pick<PreparedMix, 'passes'>): number[] {
+  const isView = (id: string): boolean => passes.some(({ pass }) => pass.id === id && pass.kind === 'view');
+  return passes.flatMap(({ pass: { kind, mask: [first] } }, k) => (kind === 'view' && !(first?.kind === 'same' && isView(first.pass)) ? [k] : []));
+}
+
+/** The views of a picture, each by its pass. */
+export function viewMasks(level: Pick<GuideLevel, 'mask'>, prepared: PreparedMix): SeenView[] {
+  return viewsOf(prepared).map((k) => ({ name: prepared.passes[k].pass.name, mask: level.mask(prepared, k) }));
 }
 
 /** Where any of some views is, 0..1; null where there are none. */

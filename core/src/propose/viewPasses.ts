@@ -74,10 +74,11 @@ interface Outlook {
 }
 
 /**
- * The balance of a view under the flashes' white, by what of it frames of theirs show behind the glass: the camera's white may have
- * wandered from frame to frame. No change where no flash tells.
+ * The balance of a view under the flashes' white, by what of it frames of theirs show behind all of the glass: the camera's white may have
+ * wandered from frame to frame, but it is one for all windows. No change where no flash tells.
  */
-function balanceOf({ guides }: Analysis, frame: FrameId, glass: Plane, pops: readonly SourcePass[]): Triple {
+function balanceOf({ guides, findings }: Analysis, frame: FrameId, pops: readonly SourcePass[]): Triple {
+  const glass = findings.pane();
   const { light, top } = guides.frames.get(frame)!;
   const told = pops.flatMap(({ source, balance }): Triple[] => {
     const other = (source as { readonly frame: FrameId }).frame;
@@ -93,7 +94,7 @@ function balanceOf({ guides }: Analysis, frame: FrameId, glass: Plane, pops: rea
 /** The pass for what is seen through some glass; over it, where that mirrors the room, another one by a frame in which it does not: of the two the darker is the view itself. */
 function passesOf(analysis: Analysis, { id, name, glass, mask, qualities, chosen: { frame, exposure, why } }: Outlook, pops: readonly SourcePass[]): SourcePass[] {
   const { guides, findings, mix, roles } = analysis;
-  const view = sourcePass(id, 'view', { kind: 'frame', frame }, { name, why, exposure, mask, balance: balanceOf(analysis, frame, glass, pops) });
+  const view = sourcePass(id, 'view', { kind: 'frame', frame }, { name, why, exposure, mask, balance: balanceOf(analysis, frame, pops) });
   const exposures = Object.fromEntries([...guides.frames.keys()].map((each) => [each, mix.frames[each].stops]));
   const others = [...qualities].filter(([each]) => each !== frame);
   const having = (from: number, to: number): FrameId[] => others.filter(([, { usable }]) => usable > from && usable <= to).map(([each]) => each);
@@ -101,7 +102,7 @@ function passesOf(analysis: Analysis, { id, name, glass, mask, qualities, chosen
   if (!cleared) return [view];
   const over = sourcePass(`${id}-cleared`, 'view', { kind: 'frame', frame: cleared.frame }, {
     name: `${name}, clear glass`, why: `${cleared.share < 0.01 ? 'some' : `${Math.round(100 * cleared.share)} %`} of the glass mirrors the room, or a flash, in the other frame: here it does not`,
-    exposure: exposure + exposures[frame] - exposures[cleared.frame] - cleared.brighter, mode: 'darken', balance: balanceOf(analysis, cleared.frame, glass, pops),
+    exposure: exposure + exposures[frame] - exposures[cleared.frame] - cleared.brighter, mode: 'darken', balance: balanceOf(analysis, cleared.frame, pops),
     mask: [{ id: 'the-view', kind: 'same', join: 'add', inverted: false, pass: id }, cleared.area],
   });
   return [view, over];

@@ -7,7 +7,7 @@ import type { FrameFacts } from '@zaddle/core/intake/frameFacts';
 import type { SortedShot } from '@zaddle/core/intake/groupShots';
 import { bilinear, mapPlane, type Plane } from '@zaddle/core/image/plane';
 import type { PreparedMix } from '@zaddle/core/graph/prepareMix';
-import { viewMasks, whereSeen, type SeenView } from '@zaddle/core/graph/viewMasks';
+import { viewMasks, viewsOf, whereSeen, type SeenView } from '@zaddle/core/graph/viewMasks';
 import { readyBytes, readyMix } from '@zaddle/core/graph/readyMix';
 import { methodStep } from '@zaddle/core/method/methodStep';
 import type { Lacking } from '@zaddle/core/method/placeMethod';
@@ -123,7 +123,7 @@ function namesOf({ name, number, property, taken }: ShotName, { takenAt, name: f
 
 /** Writes where glass was found beside the report: 8 bit, in reference pixels; null where there is none. @param backlit on the guide: what stands before it and is shown with the view */
 async function writeGlass(card: Card, prepared: PreparedMix, backlit: Plane, name: string, report: string): Promise<string | null> {
-  const views = prepared.passes.flatMap(({ pass }, k) => (pass.kind === 'view' ? [k] : []));
+  const views = viewsOf(prepared);
   if (views.length === 0) return null;
   const { mix } = prepared;
   const { width, height } = mix.frames[mix.reference];
